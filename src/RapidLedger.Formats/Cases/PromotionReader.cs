@@ -1,0 +1,111 @@
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Formats;
+
+/// <summary>Reads a promotion.</summary>
+internal static class PromotionReader
+{
+    private static readonly (string, State)[] States = [("draft", State.Draft), ("live", State.Live), ("paused", State.Paused), ("archived", State.Archived)];
+
+    public static Promotion? Read(Node node, Scope scope)
+    {
+        if (node.Object("id", "name", "label", "note", "state", "rank", "trigger", "window", "when", "rewards", "limits", "stacking") is not { } members) return null;
+        var id = members.Required("id")?.Name();
+        var name = members["name"]?.Text();
+        var label = members["label"]?.Text();
+        var note = members["note"]?.Text();
+        var state = members["state"]?.Word<State>(States) ?? State.Live;
+        var rank = members["rank"]?.Integer(0, 1_000_000) ?? Promotion.DefaultRank;
+        var trigger = members["trigger"] is { } starts ? ReadTrigger(starts) : null;
+        var window = members["window"] is { } opens ? ReadWindow(opens) : null;
+        var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope) : null;
+        var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false);
+        var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;
+        var stacking = members["stacking"] is { } beside ? ReadStacking(beside, scope) : null;
+        return id is null || rewards is null
+            ? null
+            : new(id, rewards.ToEquatableArray(), name, label, note, state, (int)rank, trigger, window, when, limits, stacking);
+    }
+
+    private static Trigger? ReadTrigger(Node node)
+    {
+        switch (node.One("automatic", "codes"))
+        {
+            case ("automatic", var automatic):
+                if (automatic.Flag() == false) automatic.Fault(ProblemCode.UnknownValue, "A promotion that does not start by itself names its codes: {\"codes\": […]}.");
+                return Trigger.Automatic;
+            case ("codes", var codes):
+                var seen = new HashSet<string>(StringComparer.Ordinal);
+                return codes.Array(code => ReadCode(code, seen), orEmpty: false) is { } entered ? new(entered.ToEquatableArray()) : null;
+            default:
+                return null;
+        }
+    }
+
+    private static string? ReadCode(Node node, HashSet<string> seen)
+    {
+        if (node.Text() is not { } code) return null;
+        var normal = Trigger.Normal(code);
+        if (normal.Length == 0) node.Fault(ProblemCode.Empty, "A code must not be empty.");
+        else if (!seen.Add(normal)) node.Fault(ProblemCode.Duplicate, $"The code {normal} stands here twice. Keep one.");
+        else return code;
+        return null;
+    }
+
+    private static Window? ReadWindow(Node node)
+    {
+        if (node.Object("start", "end", "graceMinutes", "repeat", "lasts") is not { } members) return null;
+        var start = members["start"]?.LocalTime();
+        var end = members["end"]?.LocalTime();
+        var grace = members["graceMinutes"]?.Integer(0, 10_080) ?? 0;
+        members.NotYet("repeat", "lasts");
+        if (start is { } from && end is { } to && to <= from)
+            members["end"]!.Fault(ProblemCode.EndBeforeStart, $"The end must be later than the start: {to:uuuu-MM-dd HH:mm} is not after {from:uuuu-MM-dd HH:mm}.");
+        return new(start, end, (int)grace);
+    }
+
+    private static Limits? ReadLimits(Node node, Scope scope)
+    {
+        if (node.Object("total", "perShopper", "perDay", "budget") is not { } members) return null;
+        return new(
+            members["total"]?.Integer(0),
+            members["perShopper"]?.Integer(0),
+            members["perDay"]?.Integer(0),
+            members["budget"] is { } budget ? scope.InBase(budget) : null);
+    }
+
+    private static Stacking? ReadStacking(Node node, Scope scope)
+    {
+        if (node.Object("allow", "with", "family") is not { } members) return null;
+        var allow = members["allow"]?.Word(("any", Allow.Any), ("none", Allow.None), ("only", Allow.Only), ("except", Allow.Except)) ?? Allow.Any;
+        var family = members["family"] is { } named ? scope.Families.Read(named) : null;
+        if (allow is Allow.Any or Allow.None) members.NotAllowed("only 'only' and 'except' name others", "with");
+        var with = (allow is Allow.Only or Allow.Except ? members.Required("with") : null)?.Array(entry => ReadEntry(entry, scope));
+        return new(allow, with?.ToEquatableArray() ?? [], family);
+    }
+
+    private static StackingEntry? ReadEntry(Node node, Scope scope)
+    {
+        if (node.Text() is not { } text) return null;
+        var colon = text.IndexOf(':', StringComparison.Ordinal);
+        var (kind, name) = colon < 0 ? (text, "") : (text[..colon], text[(colon + 1)..]);
+        switch (kind, name)
+        {
+            case ("promotion", _):
+                return scope.Promotions.Check(name, node) ? new StackingEntry.OfPromotion(name) : null;
+            case ("family", _):
+                return scope.Families.Check(name, node) ? new StackingEntry.OfFamily(name) : null;
+            case ("pass", "item"):
+                return new StackingEntry.InPass(Pass.Item);
+            case ("pass", "order"):
+                return new StackingEntry.InPass(Pass.Order);
+            case ("pass", "shipping"):
+                return new StackingEntry.InPass(Pass.Shipping);
+            case ("pass", "credit"):
+                return new StackingEntry.InPass(Pass.Credit);
+            default:
+                node.Fault(ProblemCode.UnknownValue, $"'{text}' names nothing to meet. Write promotion:ID, family:NAME or pass:item, order, shipping or credit.");
+                return null;
+        }
+    }
+}

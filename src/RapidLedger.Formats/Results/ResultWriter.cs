@@ -1,0 +1,139 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Formats;
+
+/// <summary>Writes results as JSON.</summary>
+public static class ResultWriter
+{
+    private static readonly JsonWriterOptions Options = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    /// <summary>A result, or the problems of a case that was refused, as UTF-8 JSON on one line.</summary>
+    public static byte[] Write(Reading<Case> reading) => reading.Value is { } read ? Write(read.Price()) : Write(reading.Problems);
+
+    /// <summary>A priced cart as UTF-8 JSON.</summary>
+    public static byte[] Write(PricedCart priced) => Document(writer => Write(writer, priced));
+
+    /// <summary>Problems as UTF-8 JSON: <c>{"problems": […]}</c>.</summary>
+    public static byte[] Write(IReadOnlyList<Problem> problems) => Document(writer =>
+    {
+        writer.WriteStartObject();
+        writer.WriteStartArray("problems");
+        foreach (var problem in problems)
+        {
+            writer.WriteStartObject();
+            writer.WriteString("at", problem.At);
+            writer.WriteString("code", problem.Code);
+            writer.WriteString("message", problem.Message);
+            writer.WriteEndObject();
+        }
+
+        writer.WriteEndArray();
+        writer.WriteEndObject();
+    });
+
+    private static byte[] Document(Action<Utf8JsonWriter> write)
+    {
+        var buffer = new System.Buffers.ArrayBufferWriter<byte>();
+        using (var writer = new Utf8JsonWriter(buffer, Options)) write(writer);
+        return buffer.WrittenSpan.ToArray();
+    }
+
+    private static void Write(Utf8JsonWriter writer, PricedCart priced)
+    {
+        void Amount(string name, long? minor)
+        {
+            if (minor is { } known) writer.WriteString(name, priced.Currency.Write(known));
+            else writer.WriteNull(name);
+        }
+
+        void List<T>(string name, IEnumerable<T> items, Action<T> write)
+        {
+            writer.WriteStartArray(name);
+            foreach (var item in items)
+            {
+                writer.WriteStartObject();
+                write(item);
+                writer.WriteEndObject();
+            }
+
+            writer.WriteEndArray();
+        }
+
+        var wording = new Wording(priced.Catalogue, priced.Currency);
+        writer.WriteStartObject();
+        writer.WriteString("currency", priced.Currency.Code);
+        List("lines", priced.Lines, line =>
+        {
+            writer.WriteString("sku", line.Sku);
+            writer.WriteNumber("quantity", line.Quantity);
+            Amount("regular", line.Regular);
+            Amount("goods", line.Goods);
+            Amount("net", line.Net);
+            Amount("cost", line.Cost);
+            Amount("margin", line.Margin);
+            List("parts", line.Parts, part =>
+            {
+                writer.WriteString("promotion", part.Promotion.Id);
+                Amount("amount", part.Amount);
+            });
+        });
+        writer.WriteStartArray("gifts");
+        writer.WriteEndArray();
+        List("promotions", priced.Outcomes, outcome =>
+        {
+            writer.WriteString("id", outcome.Promotion.Id);
+            writer.WriteBoolean("applied", outcome.Applied);
+            if (outcome.Reason is not { } reason)
+            {
+                Amount("amount", outcome.Amount);
+                writer.WriteNumber("units", outcome.Units);
+                return;
+            }
+
+            writer.WriteString("reason", reason.Code);
+            writer.WriteString("message", wording.Say(reason, priced.Cart.At));
+            if (reason is not Reason.CannotMeet(var blocking)) return;
+            writer.WriteStartArray("blockedBy");
+            foreach (var promotion in blocking) writer.WriteStringValue(promotion.Id);
+            writer.WriteEndArray();
+        });
+        List("codes", priced.Codes, code =>
+        {
+            writer.WriteString("code", code.Code);
+            writer.WriteString("status", code.Status);
+            if (code.Promotion is { } promotion) writer.WriteString("promotion", promotion.Id);
+        });
+        var totals = priced.Totals;
+        writer.WriteStartObject("totals");
+        Amount("regular", totals.Regular);
+        Amount("goods", totals.Goods);
+        Amount("discount", totals.Discount);
+        Amount("net", totals.Net);
+        Amount("giftValue", totals.GiftValue);
+        Amount("shipping", totals.Shipping);
+        Amount("shippingDiscount", totals.ShippingDiscount);
+        Amount("tax", totals.Tax);
+        Amount("total", totals.Total);
+        Amount("credit", totals.Credit);
+        Amount("due", totals.Due);
+        Amount("margin", totals.Margin);
+        Amount("contribution", totals.Contribution);
+        Amount("saving", totals.Saving);
+        writer.WriteNumber("points", totals.Points);
+        if (totals.ShippingUnavailable) writer.WriteBoolean("shippingUnavailable", true);
+        writer.WriteEndObject();
+        List("taxes", priced.Taxes, tax =>
+        {
+            writer.WriteString("class", tax.Class);
+            writer.WriteNumber("percent", tax.Percent.Value);
+            Amount("base", tax.Base);
+            Amount("tax", tax.Tax);
+        });
+        writer.WriteBoolean("proved", priced.Proved);
+        writer.WriteStartArray("nudges");
+        writer.WriteEndArray();
+        writer.WriteEndObject();
+    }
+}

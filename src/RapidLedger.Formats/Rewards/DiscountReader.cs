@@ -1,0 +1,25 @@
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Formats;
+
+/// <summary>Reads <c>{"kind": "discount", "on": selection, "take": take, "per": "unit"|"cart", "pick": …, "maxUnits": n, "maxDiscount": amount}</c>.</summary>
+internal static class DiscountReader
+{
+    public static Reward? Read(Node node, Scope scope)
+    {
+        if (node.Object("kind", "on", "take", "per", "pick", "maxUnits", "maxDiscount") is not { } members) return null;
+        var on = members.Required("on") is { } selection ? SelectionReader.Read(selection, scope) : null;
+        var take = members.Required("take") is { } how ? SelectionReader.ReadTake(how, scope) : null;
+        var per = members.Required("per")?.Word(("unit", Per.Unit), ("cart", Per.Cart));
+        var pick = members["pick"]?.Word(("cheapest", Pick.Cheapest), ("dearest", Pick.Dearest));
+        var maxUnits = members["maxUnits"]?.Integer(1, Line.GreatestQuantity);
+        var maxDiscount = members["maxDiscount"] is { } most ? scope.Amount(most) : null;
+        if (per == Per.Cart)
+        {
+            members.NotAllowed("the discount is worked out once per cart, on all selected units", "pick", "maxUnits");
+            if (take is Take.To) members["take"]!.Fault(ProblemCode.NotAllowed, "A price is set for each unit: with 'per': 'cart' write a percent or an amount.");
+        }
+
+        return on is null || take is null || per is null ? null : new Discount(on, take, per.Value, pick, (int?)maxUnits, maxDiscount);
+    }
+}

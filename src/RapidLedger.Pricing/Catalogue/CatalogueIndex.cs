@@ -1,0 +1,120 @@
+using System.Collections.Concurrent;
+using System.Collections.Frozen;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>A catalogue made ready for pricing: variants by number, the terms that hold each, prices by currency. Unchanging; safe from any thread.</summary>
+public sealed class CatalogueIndex
+{
+    private readonly FrozenDictionary<string, int> bySku;
+    private readonly FrozenDictionary<Term, int> termNumbers;
+    private readonly Variant[] variants;
+    private readonly int[] productOf;
+    private readonly int[][] termsOfProduct;
+    private readonly ConcurrentDictionary<Currency, PriceTable> prices = new();
+
+    private CatalogueIndex(Store store, Catalogue catalogue)
+    {
+        Store = store;
+        Catalogue = catalogue;
+        Categories = catalogue.Categories.ToFrozenDictionary(category => category.Id, StringComparer.Ordinal);
+        variants = [.. catalogue.Products.SelectMany(product => product.Variants)];
+        productOf = [.. catalogue.Products.SelectMany((product, number) => product.Variants.Select(_ => number))];
+        bySku = variants.Select((variant, number) => KeyValuePair.Create(variant.Sku, number)).ToFrozenDictionary(StringComparer.Ordinal);
+
+        // Term numbers: a variant's is its own number, so only the others are looked up. "Everything" follows the variants.
+        Everything = variants.Length;
+        var numbers = new Dictionary<Term, int> { [new Term.All()] = Everything };
+        int Number(Term term)
+        {
+            if (!numbers.TryGetValue(term, out var number)) numbers.Add(term, number = Everything + numbers.Count);
+            return number;
+        }
+
+        var above = new Dictionary<string, int[]>(StringComparer.Ordinal);
+        int[] Above(string id)
+        {
+            if (above.TryGetValue(id, out var chain)) return chain;
+            var parent = Categories[id].Parent;
+            return above[id] = [Number(new Term.InCategory(id)), .. parent is null ? [] : Above(parent)];
+        }
+
+        foreach (var category in catalogue.Categories) Above(category.Id);
+        termsOfProduct = [.. catalogue.Products.Select(product => (int[])
+        [
+            Everything,
+            Number(new Term.OfProduct(product.Id)),
+            .. product.Category is { } category ? Above(category) : [],
+            .. product.Brand is { } brand ? [Number(new Term.OfBrand(brand))] : Array.Empty<int>(),
+            .. product.Tags.Select(tag => Number(new Term.Tagged(tag))),
+        ])];
+        termNumbers = numbers.ToFrozenDictionary();
+    }
+
+    /// <summary>The shop whose currency and rates its prices follow.</summary>
+    public Store Store { get; }
+
+    /// <summary>What it was made from.</summary>
+    public Catalogue Catalogue { get; }
+
+    /// <summary>The categories by id.</summary>
+    public FrozenDictionary<string, Category> Categories { get; }
+
+    /// <summary>Number of variants.</summary>
+    public int Count => variants.Length;
+
+    /// <summary>The term number that every item has.</summary>
+    internal int Everything { get; }
+
+    /// <summary>Makes a catalogue ready for one store.</summary>
+    public static CatalogueIndex Of(Store store, Catalogue catalogue) => new(store, catalogue);
+
+    /// <summary>The number of a SKU, or -1 if it is not in the catalogue.</summary>
+    public int Find(string sku) => bySku.TryGetValue(sku, out var number) ? number : -1;
+
+    /// <summary>The variant of a number.</summary>
+    public Variant Variant(int number) => variants[number];
+
+    /// <summary>The product of a variant's number.</summary>
+    public Product ProductOf(int number) => Catalogue.Products[productOf[number]];
+
+    /// <summary>The number of a variant's product.</summary>
+    internal int ProductNumber(int number) => productOf[number];
+
+    /// <summary>The terms, other than its own SKU, that hold a variant.</summary>
+    internal ReadOnlySpan<int> TermsOf(int number) => termsOfProduct[productOf[number]];
+
+    /// <summary>The number of a term, or -1 if it holds nothing in this catalogue.</summary>
+    internal int NumberOf(Term term) => term is Term.OfSku(var sku) ? Find(sku) : termNumbers.GetValueOrDefault(term, -1);
+
+    /// <summary>The prices in a currency that the store can be paid in.</summary>
+    public PriceTable PricesIn(Currency currency) => prices.GetOrAdd(currency, static (currency, index) => new PriceTable(index.variants, currency, index.Store), this);
+}
+
+/// <summary>The prices of all variants in one currency, in minor units, by variant number.</summary>
+public sealed class PriceTable
+{
+    private readonly long[] regular;
+    private readonly long[] reduced;
+    private readonly long[] cost;
+
+    internal PriceTable(Variant[] variants, Currency currency, Store store)
+    {
+        Currency = currency;
+        regular = [.. variants.Select(variant => variant.Regular.For(currency, store) ?? 0)];
+        reduced = [.. variants.Select((variant, number) => Math.Min(variant.Price?.For(currency, store) ?? regular[number], regular[number]))];
+        cost = [.. variants.Select(variant => variant.Cost?.For(currency, store) ?? -1)];
+    }
+
+    /// <summary>The currency.</summary>
+    public Currency Currency { get; }
+
+    /// <summary>The regular price of a variant.</summary>
+    public long Regular(int variant) => regular[variant];
+
+    /// <summary>The catalogue's current price of a variant: the reduced one if there is one.</summary>
+    public long Current(int variant) => reduced[variant];
+
+    /// <summary>The cost of a variant, or null if it is not known.</summary>
+    public long? Cost(int variant) => cost[variant] is >= 0 and var known ? known : null;
+}

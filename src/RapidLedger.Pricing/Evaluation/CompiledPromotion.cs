@@ -1,0 +1,86 @@
+using NodaTime;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>A live promotion made ready for one store and catalogue.</summary>
+internal sealed class CompiledPromotion
+{
+    public CompiledPromotion(Promotion promotion, Compiler compiler)
+    {
+        Promotion = promotion;
+        Codes = [.. (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal)];
+        Window = promotion.Window?.In(compiler.Store.Zone) ?? OpenWindow.Always;
+        When = promotion.When?.Compile(compiler);
+        Stacking = promotion.Stacking ?? Stacking.Any;
+        Rewards = [.. promotion.Rewards.SelectMany(reward => reward.Compile(compiler)).OrderBy(reward => reward.Stage)];
+        Stages = [.. Rewards.Select(reward => reward.Stage).Distinct()];
+        Passes = [.. promotion.Rewards.Select(reward => reward.Pass).Distinct()];
+        IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
+        var touches = Rewards.Select(reward => reward.Touches).ToArray();
+        Touches = touches.Any(terms => terms is null) ? null : [.. touches.SelectMany(terms => terms!).Distinct()];
+        if (Touches is { } everything && everything.Contains(compiler.Catalogue.Everything)) Touches = null;
+    }
+
+    public Promotion Promotion { get; }
+
+    /// <summary>In normal form; none if it starts by itself.</summary>
+    public string[] Codes { get; }
+
+    public OpenWindow Window { get; }
+
+    public Test? When { get; }
+
+    public Stacking Stacking { get; }
+
+    /// <summary>By stage, and within one in the order written.</summary>
+    public ReadyReward[] Rewards { get; }
+
+    /// <summary>The stages it acts in, in order.</summary>
+    public Stage[] Stages { get; }
+
+    public Pass[] Passes { get; }
+
+    public bool IsOfOnePerCartFamily { get; }
+
+    /// <summary>The terms of which a cart must hold one for it to have an effect; null if any cart will do.</summary>
+    public int[]? Touches { get; }
+
+    /// <summary>Whether the two may stand in one cart: each allows the other, and no family that allows one has both.</summary>
+    public bool CanMeet(CompiledPromotion other) =>
+        Allows(other) && other.Allows(this) && !(IsOfOnePerCartFamily && Stacking.Family == other.Stacking.Family);
+
+    /// <summary>The first thing that rules it out for a cart, or null if it is eligible.</summary>
+    public Reason? Refuses(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
+    {
+        if (Codes.Length > 0 && !enteredCodes.ContainsAny(Codes)) return new Reason.CodeNotEntered();
+        if (Window.IsAhead(cart.Cart.At)) return new Reason.NotStarted(Window.Opens);
+        if (Window.IsOver(cart.Cart.At)) return new Reason.Ended(Window.Closes);
+        if (Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is { } limit) return new Reason.LimitReached(limit);
+        return When is null || When.Holds(cart) ? null : new Reason.ConditionNotMet(When.Gaps(cart).ToEquatableArray());
+    }
+
+    private bool Allows(CompiledPromotion other) => Stacking.Allow switch
+    {
+        Allow.Any => true,
+        Allow.None => false,
+        Allow.Only => Names(other),
+        _ => !Names(other),
+    };
+
+    private bool Names(CompiledPromotion other)
+    {
+        foreach (var entry in Stacking.With)
+        {
+            var named = entry switch
+            {
+                StackingEntry.OfPromotion(var id) => other.Promotion.Id == id,
+                StackingEntry.OfFamily(var name) => other.Stacking.Family == name,
+                StackingEntry.InPass(var pass) => other.Passes.AsSpan().Contains(pass),
+                _ => false,
+            };
+            if (named) return true;
+        }
+
+        return false;
+    }
+}

@@ -1,0 +1,99 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Makes the parts of a promotion ready for one store and catalogue.</summary>
+internal sealed class Compiler(CatalogueIndex catalogue)
+{
+    private readonly Currency[] currencies = [.. catalogue.Store.Currencies];
+
+    public CatalogueIndex Catalogue => catalogue;
+
+    public Store Store => catalogue.Store;
+
+    /// <summary>A selection made ready; none is the whole cart.</summary>
+    public SelectionTest Selection(Selection? selection) => new(selection ?? Pricing.Selection.Everything, this);
+
+    /// <summary>An amount in each of the store's currencies.</summary>
+    public AmountTable? Amounts(Amount? amount) =>
+        amount is null ? null : new AmountTable([.. currencies.Select(currency => amount.For(currency, Store) ?? -1)]);
+
+    /// <summary>A take in each of the store's currencies.</summary>
+    public CartTake[] Takes(Take take) => [.. currencies.Select(currency => take.For(currency, Store) ?? default)];
+}
+
+/// <summary>An amount by currency, in the order of the store's currencies.</summary>
+internal sealed class AmountTable(long[] byCurrency)
+{
+    /// <summary>In the cart's currency.</summary>
+    public long this[CartView cart] => byCurrency[cart.CurrencyNumber];
+}
+
+/// <summary>A selection made ready.</summary>
+internal sealed class SelectionTest
+{
+    private readonly int[] inTerms;
+    private readonly int[] outTerms;
+    private readonly bool everything;
+    private readonly bool fullPriceOnly;
+    private readonly AmountTable? from;
+    private readonly AmountTable? to;
+
+    public SelectionTest(Selection selection, Compiler compiler)
+    {
+        inTerms = Numbers(selection.In, compiler);
+        outTerms = Numbers(selection.Out, compiler);
+        everything = selection.IsEverything;
+        fullPriceOnly = selection.FullPriceOnly;
+        from = compiler.Amounts(selection.PriceFrom);
+        to = compiler.Amounts(selection.PriceTo);
+    }
+
+    /// <summary>The numbers of the terms taken in: a cart without any of them holds nothing selected.</summary>
+    public ReadOnlySpan<int> InTerms => inTerms;
+
+    /// <summary>Whether the units of a line are selected, at the view's current prices.</summary>
+    public bool Selects(CartView cart, int line) =>
+        everything || Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
+
+    /// <summary>Whether a variant is selected at a current price.</summary>
+    public bool Selects(CartView cart, int variant, long current, long regular)
+    {
+        var terms = cart.Catalogue.TermsOf(variant);
+        if (!Holds(inTerms, variant, terms) || Holds(outTerms, variant, terms)) return false;
+        if (fullPriceOnly && current < regular) return false;
+        return (from is null || current >= from[cart]) && (to is null || current <= to[cart]);
+    }
+
+    /// <summary>How many units of the cart are selected.</summary>
+    public long Units(CartView cart)
+    {
+        long units = 0;
+        for (var line = 0; line < cart.Lines; line++) if (Selects(cart, line)) units += cart.Quantity(line);
+        return units;
+    }
+
+    /// <summary>What the selected units come to at current prices.</summary>
+    public long Spend(CartView cart)
+    {
+        long spend = 0;
+        for (var line = 0; line < cart.Lines; line++) if (Selects(cart, line)) spend += cart.Current(line) * cart.Quantity(line);
+        return spend;
+    }
+
+    private static int[] Numbers(EquatableArray<Term> terms, Compiler compiler)
+    {
+        int[] numbers = [.. terms.Select(compiler.Catalogue.NumberOf).Where(number => number >= 0)];
+        Array.Sort(numbers);
+        return numbers;
+    }
+
+    private static bool Holds(int[] wanted, int variant, ReadOnlySpan<int> terms)
+    {
+        if (wanted.Length == 0) return false;
+        if (Contains(wanted, variant)) return true;
+        foreach (var term in terms) if (Contains(wanted, term)) return true;
+        return false;
+    }
+
+    private static bool Contains(int[] sorted, int number) =>
+        sorted.Length <= 8 ? sorted.AsSpan().Contains(number) : Array.BinarySearch(sorted, number) >= 0;
+}

@@ -1,0 +1,125 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>A priced cart, entry by entry. All amounts are minor units of its currency.</summary>
+public sealed class PricedCart
+{
+    private readonly Rulebook rulebook;
+    private readonly Lazy<IReadOnlyList<Outcome>> outcomes;
+    private readonly Lazy<IReadOnlyList<CodeStatus>> codes;
+
+    internal PricedCart(Rulebook rulebook, CartView view, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
+    {
+        (this.rulebook, View, Cart, Currency) = (rulebook, view, view.Cart, view.Currency);
+        outcomes = new(() => rulebook.Explain(view, usage, touched));
+        codes = new(() => rulebook.StatusOfCodes(this));
+    }
+
+    /// <summary>What was priced.</summary>
+    public Cart Cart { get; }
+
+    /// <summary>The currency of every amount here.</summary>
+    public Currency Currency { get; }
+
+    /// <summary>One for each line of the cart, in its order.</summary>
+    public required IReadOnlyList<PricedLine> Lines { get; init; }
+
+    /// <summary>The sums.</summary>
+    public required Totals Totals { get; init; }
+
+    /// <summary>The tax by class.</summary>
+    public required IReadOnlyList<TaxLine> Taxes { get; init; }
+
+    /// <summary>Whether the choice among the eligible promotions is known to be the greatest.</summary>
+    public required bool Proved { get; init; }
+
+    /// <summary>What became of every live promotion, in order of application. Worked out when first asked for.</summary>
+    public IReadOnlyList<Outcome> Outcomes => outcomes.Value;
+
+    /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
+    public IReadOnlyList<CodeStatus> Codes => codes.Value;
+
+    /// <summary>The catalogue it was priced with.</summary>
+    public CatalogueIndex Catalogue => rulebook.Catalogue;
+
+    internal CartView View { get; }
+}
+
+/// <summary>One priced line.</summary>
+/// <param name="Sku">What it holds.</param>
+/// <param name="Quantity">Units.</param>
+/// <param name="Regular">At regular prices.</param>
+/// <param name="Goods">At current prices.</param>
+/// <param name="Net">What is to be paid for it.</param>
+/// <param name="Cost">What it costs the shop; null: not known.</param>
+/// <param name="Margin">Net without tax, less cost; null: not known.</param>
+/// <param name="Parts">What each promotion took from it, in order of application; they add up to goods less net.</param>
+public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goods, long Net, long? Cost, long? Margin, IReadOnlyList<Part> Parts);
+
+/// <summary>What a promotion took from a line.</summary>
+/// <param name="Promotion">Which.</param>
+/// <param name="Amount">How much, above zero.</param>
+/// <param name="Units">From how many of the line's units.</param>
+public sealed record Part(Promotion Promotion, long Amount, long Units);
+
+/// <summary>What became of a live promotion.</summary>
+/// <param name="Promotion">Which.</param>
+/// <param name="Amount">What it took off.</param>
+/// <param name="Units">How many units of the cart it lowered, and gift units it gave.</param>
+/// <param name="Reason">Why it did not apply; null: it did.</param>
+public sealed record Outcome(Promotion Promotion, long Amount, long Units, Reason? Reason)
+{
+    /// <summary>Whether it applied.</summary>
+    public bool Applied => Reason is null;
+}
+
+/// <summary>What became of a code.</summary>
+/// <param name="Code">In normal form.</param>
+/// <param name="Promotion">Whose it is; null: nobody's.</param>
+/// <param name="Reason">Why that did not apply; null: it did, or the code is unknown.</param>
+public sealed record CodeStatus(string Code, Promotion? Promotion, Reason? Reason)
+{
+    /// <summary>The name used in files.</summary>
+    public string Status => Promotion is null ? "unknown" : Reason?.Code ?? "applied";
+}
+
+/// <summary>The tax of one class.</summary>
+/// <param name="Class">The class.</param>
+/// <param name="Percent">Its rate at the destination.</param>
+/// <param name="Base">What it is worked out on.</param>
+/// <param name="Tax">The tax.</param>
+public sealed record TaxLine(string Class, Percent Percent, long Base, long Tax);
+
+/// <summary>The sums of a priced cart.</summary>
+/// <param name="Regular">At regular prices.</param>
+/// <param name="Goods">At current prices.</param>
+/// <param name="Discount">Taken off the goods.</param>
+/// <param name="Net">What is to be paid for goods and gifts.</param>
+/// <param name="GiftValue">The gifts at current prices.</param>
+/// <param name="Shipping">The delivery charge.</param>
+/// <param name="ShippingDiscount">Taken off it.</param>
+/// <param name="Tax">The tax, in the prices or on top.</param>
+/// <param name="Total">What the order comes to.</param>
+/// <param name="Credit">What credits paid of it.</param>
+/// <param name="Due">What is left to pay.</param>
+/// <param name="Margin">Net without tax, less cost; null: not known.</param>
+/// <param name="Contribution">Margin, and delivery charged without tax, less what delivery costs; null: not known.</param>
+/// <param name="Saving">What the promotions took off goods, gifts and delivery.</param>
+/// <param name="Points">Points awarded.</param>
+/// <param name="ShippingUnavailable">The method does not deliver there, or not at that weight.</param>
+public sealed record Totals(
+    long Regular,
+    long Goods,
+    long Discount,
+    long Net,
+    long GiftValue,
+    long Shipping,
+    long ShippingDiscount,
+    long Tax,
+    long Total,
+    long Credit,
+    long Due,
+    long? Margin,
+    long? Contribution,
+    long Saving,
+    long Points,
+    bool ShippingUnavailable);

@@ -1,0 +1,128 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Adds a sheet up: lines, tax, totals.</summary>
+internal static class Settlement
+{
+    public static IReadOnlyList<PricedLine> Lines(Sheet sheet, CompiledPromotion[] slots)
+    {
+        var cart = sheet.Cart;
+        var taken = new long[cart.Lines];
+        var parts = new List<Part>[cart.Lines];
+        foreach (var slot in sheet.Reductions.ToArray().GroupBy(reduction => reduction.Slot).OrderBy(group => group.Key))
+        {
+            foreach (var line in slot.GroupBy(reduction => reduction.Line))
+            {
+                var amount = line.Sum(reduction => reduction.Each * reduction.Count);
+                (parts[line.Key] ??= []).Add(new(slots[slot.Key].Promotion, amount, DistinctUnits(line)));
+                taken[line.Key] += amount;
+            }
+        }
+
+        var priced = new PricedLine[cart.Lines];
+        for (var line = 0; line < priced.Length; line++)
+        {
+            var quantity = cart.Quantity(line);
+            var goods = cart.Current(line) * quantity;
+            var net = goods - taken[line];
+            var cost = cart.Prices.Cost(cart.Variant(line)) * quantity;
+            priced[line] = new(
+                cart.Cart.Lines[line].Sku,
+                quantity,
+                cart.Regular(line) * quantity,
+                goods,
+                net,
+                cost,
+                WithoutTax(net, cart.Catalogue.ProductOf(cart.Variant(line)).TaxClass, cart) - cost,
+                parts[line] ?? (IReadOnlyList<Part>)[]);
+        }
+
+        return priced;
+    }
+
+    public static (Totals Totals, IReadOnlyList<TaxLine> Taxes) Totals(Sheet sheet, IReadOnlyList<PricedLine> lines, Delivery delivery)
+    {
+        var cart = sheet.Cart;
+        var store = cart.Catalogue.Store;
+        var goods = lines.Sum(line => line.Goods);
+        var discount = goods - lines.Sum(line => line.Net);
+        var net = goods - discount;
+        var shippingDiscount = delivery.Charge - sheet.Shipping;
+        var taxes = Taxes(lines, sheet.Shipping, cart, delivery);
+        var tax = taxes.Sum(entry => entry.Tax);
+        var total = net + sheet.Shipping + (store.Tax?.Mode == TaxMode.Exclusive ? tax : 0);
+        // Not Sum: it passes over what is not known.
+        var margin = lines.Aggregate((long?)0, (sum, line) => sum + line.Margin);
+        return (
+            new(
+                Regular: lines.Sum(line => line.Regular),
+                Goods: goods,
+                Discount: discount,
+                Net: net,
+                GiftValue: 0,
+                Shipping: delivery.Charge,
+                ShippingDiscount: shippingDiscount,
+                Tax: tax,
+                Total: total,
+                Credit: 0,
+                Due: total,
+                Margin: margin,
+                Contribution: margin + WithoutTax(sheet.Shipping, store.Tax?.ShippingClass, cart) - delivery.Cost,
+                Saving: discount + shippingDiscount,
+                Points: sheet.Total.Points,
+                ShippingUnavailable: delivery.Unavailable),
+            taxes);
+    }
+
+    /// <summary>How many different units a promotion lowered in one line: its rewards may lower a unit more than once.</summary>
+    public static long DistinctUnits(IEnumerable<Reduction> ofOneLine)
+    {
+        long units = 0;
+        var reached = 0;
+        foreach (var reduction in ofOneLine.OrderBy(reduction => reduction.Start))
+        {
+            var end = reduction.Start + reduction.Count;
+            if (end <= reached) continue;
+            units += end - Math.Max(reached, reduction.Start);
+            reached = end;
+        }
+
+        return units;
+    }
+
+    private static IReadOnlyList<TaxLine> Taxes(IReadOnlyList<PricedLine> lines, long shipping, CartView cart, Delivery delivery)
+    {
+        if (cart.Catalogue.Store.Tax is not { Mode: not TaxMode.None } tax) return [];
+        var bases = new Dictionary<string, long>(StringComparer.Ordinal);
+        for (var line = 0; line < lines.Count; line++)
+        {
+            if (cart.Catalogue.ProductOf(cart.Variant(line)).TaxClass is { } name) bases[name] = bases.GetValueOrDefault(name) + lines[line].Net;
+        }
+
+        if (delivery.Method is not null && tax.ShippingClass is { } ofShipping) bases[ofShipping] = bases.GetValueOrDefault(ofShipping) + shipping;
+
+        var rounding = cart.Catalogue.Store.Rounding;
+        var taxes = new List<TaxLine>();
+        foreach (var name in tax.Rates.Select(rate => rate.Class).Distinct())
+        {
+            if (!bases.TryGetValue(name, out var taxed) || RateFor(name, cart) is not { } percent) continue;
+            taxes.Add(new(name, percent, taxed, tax.Mode == TaxMode.Inclusive ? percent.Within(taxed, rounding) : percent.Of(taxed, rounding)));
+        }
+
+        return taxes;
+    }
+
+    /// <summary>The rate of a class at the cart's destination: the most specific place wins. Null if there is none.</summary>
+    private static Percent? RateFor(string name, CartView cart)
+    {
+        if (cart.Cart.Destination is not { } destination || cart.Catalogue.Store.Tax is not { } tax) return null;
+        TaxRate? found = null;
+        foreach (var rate in tax.Rates)
+            if (rate.Class == name && rate.Place.Holds(destination) && (found is null || found.Place.Holds(rate.Place))) found = rate;
+        return found?.Percent;
+    }
+
+    private static long WithoutTax(long amount, string? name, CartView cart) =>
+        cart.Catalogue.Store.Tax?.Mode == TaxMode.Inclusive && name is not null && RateFor(name, cart) is { } percent
+            ? percent.Without(amount, cart.Catalogue.Store.Rounding)
+            : amount;
+}

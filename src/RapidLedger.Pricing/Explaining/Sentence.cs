@@ -1,0 +1,90 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>One clause of a promotion in words.</summary>
+/// <param name="Name">Which of the clauses, in the order in which people decide: starts, for, when, gives, runs, until, alongside.</param>
+/// <param name="Text">The words.</param>
+/// <param name="Quiet">It says nothing special.</param>
+public sealed record Clause(string Name, string Text, bool Quiet);
+
+/// <summary>A promotion read back in plain words, clause by clause.</summary>
+public static class Sentence
+{
+    /// <summary>The clauses, always all of them and in the same order.</summary>
+    public static IReadOnlyList<Clause> Clauses(Promotion promotion, Wording wording)
+    {
+        var conditions = promotion.When switch
+        {
+            null => [],
+            AllOf(var all) => all.ToArray(),
+            var one => [one],
+        };
+        var whom = conditions.Where(ConditionWords.IsAboutWhom).ToArray();
+        var cart = conditions.Where(condition => !ConditionWords.IsAboutWhom(condition)).ToArray();
+        return
+        [
+            Starts(promotion.Trigger ?? Trigger.Automatic),
+            whom.Length == 0 ? new("for", "For everyone", true) : new("for", $"For {string.Join(", ", whom.Select(condition => ConditionWords.Whom(condition, wording)))}", false),
+            cart.Length == 0 ? new("when", "Whatever is in the cart", true) : new("when", $"When {Wording.Join(cart.Select(condition => ConditionWords.Say(condition, wording)), "and")}", false),
+            new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => RewardWords.Say(reward, wording)), "and")}", false),
+            Runs(promotion.Window, wording),
+            Until(promotion.Limits, wording),
+            Alongside(promotion.Stacking ?? Stacking.Any),
+        ];
+    }
+
+    /// <summary>The clauses that say something, as one sentence.</summary>
+    public static string Say(Promotion promotion, Wording wording) =>
+        string.Join(" · ", Clauses(promotion, wording).Where(clause => !clause.Quiet).Select(clause => clause.Text));
+
+    private static Clause Starts(Trigger trigger) => trigger.IsAutomatic
+        ? new("starts", "Starts by itself", true)
+        : new("starts", $"Starts by the code {Wording.Join(trigger.Codes.Take(3).Select(Trigger.Normal), "or")}{(trigger.Codes.Count > 3 ? $" and {trigger.Codes.Count - 3} more" : "")}", false);
+
+    private static Clause Runs(Window? window, Wording wording)
+    {
+        if (window is null || (window.Start is null && window.End is null)) return new("runs", "Runs without end", true);
+        var words = (window.Start, window.End) switch
+        {
+            ({ } start, { } end) => $"Runs {wording.Say(start)} to {wording.Say(end)}",
+            ({ } start, null) => $"Runs from {wording.Say(start)}",
+            (_, { } end) => $"Runs until {wording.Say(end)}",
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
+        return new("runs", window.GraceMinutes == 0 ? words : $"{words}, {window.GraceMinutes} min grace", false);
+    }
+
+    private static Clause Until(Limits? limits, Wording wording)
+    {
+        string[] words =
+        [
+            .. limits?.Total is { } total ? [Wording.Counted(total, "use")] : Array.Empty<string>(),
+            .. limits?.PerShopper is { } shopper ? [$"{shopper} for each shopper"] : Array.Empty<string>(),
+            .. limits?.PerDay is { } day ? [$"{day} a day"] : Array.Empty<string>(),
+            .. limits?.Budget is { } budget ? [$"{wording.Say(budget, wording.Catalogue.Store.Currency)} given"] : Array.Empty<string>(),
+        ];
+        return words.Length == 0 ? new("until", "As often as it fits", true) : new("until", $"Until {string.Join(", ", words)}", false);
+    }
+
+    private static Clause Alongside(Stacking stacking)
+    {
+        var names = Wording.Join(stacking.With.Select(Say), "or");
+        var family = stacking.Family is { } name ? $", of the family {name}" : "";
+        return stacking.Allow switch
+        {
+            Allow.Any => new("alongside", $"Alongside anything{family}", family.Length == 0),
+            Allow.None => new("alongside", $"Alongside nothing else{family}", false),
+            Allow.Only => new("alongside", $"Alongside only {names}{family}", false),
+            _ => new("alongside", $"Alongside anything but {names}{family}", false),
+        };
+    }
+
+    private static string Say(StackingEntry entry) => entry switch
+    {
+        StackingEntry.OfPromotion(var id) => id,
+        StackingEntry.OfFamily(var name) => $"the family {name}",
+        StackingEntry.InPass(Pass.Item) => "what takes from items",
+        StackingEntry.InPass(Pass.Order) => "what takes from the order",
+        StackingEntry.InPass(Pass.Shipping) => "what takes from delivery",
+        _ => "credits",
+    };
+}

@@ -1,0 +1,130 @@
+using System.Globalization;
+using NodaTime;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// Says amounts, moments and items in words, in one currency and one locale. The sentences of each kind of condition, reward and
+/// reason stand in files of their own beside this one.
+/// </summary>
+/// <param name="catalogue">Where names come from.</param>
+/// <param name="currency">The currency of minor units said without one.</param>
+/// <param name="culture">The locale; none: plain digits and ISO dates, as in files.</param>
+public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null)
+{
+    private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal) { ["EUR"] = "€", ["GBP"] = "£", ["USD"] = "$", ["JPY"] = "¥" };
+
+    private readonly CultureInfo dates = culture ?? CultureInfo.InvariantCulture;
+
+    /// <summary>Where names come from.</summary>
+    public CatalogueIndex Catalogue => catalogue;
+
+    /// <summary>An amount: <c>€50.00</c>, or <c>50.00</c> without a locale.</summary>
+    public string Say(long minor) => Say(minor, currency);
+
+    /// <summary>An amount of another currency.</summary>
+    public string Say(long minor, Currency of)
+    {
+        if (culture is null) return of == currency ? of.Write(minor) : $"{of.Write(minor)} {of}";
+        var format = (NumberFormatInfo)culture.NumberFormat.Clone();
+        format.CurrencySymbol = Signs.TryGetValue(of.Code, out var sign) ? sign : of.Code + "\u00a0";
+        format.CurrencyDecimalDigits = of.Exponent;
+        format.CurrencyNegativePattern = 1;
+        return ((decimal)minor / of.MinorPerMajor).ToString("C", format);
+    }
+
+    /// <summary>An amount as named: in the wording's currency if it can be known, else as written.</summary>
+    public string Say(Amount amount) =>
+        amount.For(currency, catalogue.Store) is { } minor ? Say(minor) : Say(amount.Named[0].Minor, amount.Named[0].Currency);
+
+    /// <summary>A percentage: <c>12.5 %</c>.</summary>
+    public string Say(Percent percent) => $"{percent.Value.ToString("0.####", dates)}\u00a0%";
+
+    /// <summary>A local time: <c>1 Mar 2027, 00:00</c>.</summary>
+    public string Say(LocalDateTime local) =>
+        local.ToString(culture is null ? "uuuu-MM-dd HH:mm" : "d MMM uuuu, HH:mm", dates);
+
+    /// <summary>A moment, in the store's time.</summary>
+    public string Say(Instant moment) => Say(moment.InZone(catalogue.Store.Zone).LocalDateTime);
+
+    /// <summary>How long something is away: <c>3 days</c>, <c>20 minutes</c>. The largest unit that fits.</summary>
+    public static string Say(Duration away)
+    {
+        var (number, unit) = away.TotalDays >= 1 ? (away.TotalDays, "day") : away.TotalHours >= 1 ? (away.TotalHours, "hour") : (Math.Max(1, away.TotalMinutes), "minute");
+        return Counted((long)number, unit);
+    }
+
+    /// <summary>A number and its word: <c>1 item</c>, <c>3 items</c>.</summary>
+    public static string Counted(long number, string one) => $"{number.ToString(CultureInfo.InvariantCulture)} {one}{(number == 1 ? "" : "s")}";
+
+    /// <summary>Words in a row: <c>a, b or c</c>.</summary>
+    public static string Join(IEnumerable<string> words, string last)
+    {
+        string[] all = [.. words];
+        return all.Length < 2 ? string.Concat(all) : $"{string.Join(", ", all[..^1])} {last} {all[^1]}";
+    }
+
+    /// <summary>A selection: <c>Tubes or Tyres, without Moor tyre</c>.</summary>
+    public string Say(Selection selection)
+    {
+        var words = selection.In.Any(term => term is Term.All) ? "everything" : Join(selection.In.Select(Say), "or");
+        if (selection.FullPriceOnly) words += " at full price";
+        words += (selection.PriceFrom, selection.PriceTo) switch
+        {
+            ({ } from, { } to) => $" priced {Say(from)} to {Say(to)}",
+            ({ } from, null) => $" priced {Say(from)} or more",
+            (null, { } to) => $" priced {Say(to)} or less",
+            _ => "",
+        };
+        return selection.Out.Count == 0 ? words : $"{words}, without {Join(selection.Out.Select(Say), "or")}";
+    }
+
+    /// <summary>A term: its name as people read it.</summary>
+    public string Say(Term term) => term switch
+    {
+        Term.All => "everything",
+        Term.InCategory(var id) => catalogue.Categories.TryGetValue(id, out var category) ? category.Name : id,
+        Term.OfBrand(var name) => name,
+        Term.OfProduct(var id) => catalogue.Catalogue.Products.FirstOrDefault(product => product.Id == id)?.Name ?? id,
+        Term.OfSku(var sku) => Item(sku),
+        Term.Tagged(var name) => $"anything tagged {name}",
+        _ => throw new System.Diagnostics.UnreachableException(),
+    };
+
+    /// <summary>A variant: the product's name and what tells the variant from the others.</summary>
+    public string Item(string sku)
+    {
+        var number = catalogue.Find(sku);
+        if (number < 0) return sku;
+        var options = string.Join(", ", catalogue.Variant(number).Options.Select(option => option.Value));
+        return options.Length == 0 ? catalogue.ProductOf(number).Name : $"{catalogue.ProductOf(number).Name}, {options}";
+    }
+
+    /// <summary>A place: the country's name, or the code of a subdivision.</summary>
+    public string Say(Place place)
+    {
+        var country = new RegionInfo(place.Country).EnglishName;
+        return place.IsCountry ? country : $"{place.Code} ({country})";
+    }
+
+    /// <summary>Places: <c>in Germany or Austria, not ES-CN (Spain)</c>.</summary>
+    public string Say(Places places)
+    {
+        var words = places.In is { } taken ? $"in {Join(taken.Select(Say), "or")}" : "anywhere";
+        return places.Out.Count == 0 ? words : $"{words}, not {Join(places.Out.Select(Say), "or")}";
+    }
+
+    /// <summary>A comparison: <c>at least 3</c>.</summary>
+    public static string Say(Comparison comparison, string number) => comparison switch
+    {
+        Comparison.AtLeast => $"at least {number}",
+        Comparison.MoreThan => $"more than {number}",
+        Comparison.Exactly => $"exactly {number}",
+        Comparison.AnythingBut => $"anything but {number}",
+        Comparison.LessThan => $"fewer than {number}",
+        _ => $"at most {number}",
+    };
+
+    /// <summary>Why a promotion did not apply: see <see cref="ReasonWords"/>.</summary>
+    public string Say(Reason reason, Instant now) => ReasonWords.Say(reason, now, this);
+}

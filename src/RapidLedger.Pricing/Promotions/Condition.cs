@@ -1,0 +1,52 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Something that must be true of cart, shopper, place or channel. Each kind is one file beside this one.</summary>
+public abstract record Condition
+{
+    /// <summary>Makes it ready to be tested against many carts.</summary>
+    internal abstract Test Compile(Compiler compiler);
+}
+
+/// <summary>A condition made ready.</summary>
+internal abstract class Test
+{
+    /// <summary>Whether it holds for a cart.</summary>
+    public abstract bool Holds(CartView cart);
+
+    /// <summary>
+    /// Why it does not hold: the fewest things that would have to change. Empty where it holds, or where nothing the shopper does could help.
+    /// </summary>
+    public abstract IEnumerable<Gap> Gaps(CartView cart);
+}
+
+/// <summary>How two whole numbers compare.</summary>
+public enum Comparison
+{
+    /// <summary>&gt;=</summary>
+    AtLeast,
+    /// <summary>&gt;</summary>
+    MoreThan,
+    /// <summary>=</summary>
+    Exactly,
+    /// <summary>!=</summary>
+    AnythingBut,
+    /// <summary>&lt;</summary>
+    LessThan,
+    /// <summary>&lt;=</summary>
+    AtMost,
+}
+
+/// <summary>Compares.</summary>
+public static class ComparisonExtensions
+{
+    /// <summary>Whether the left number stands so to the right one.</summary>
+    public static bool Holds(this Comparison comparison, long left, long right) => comparison switch
+    {
+        Comparison.AtLeast => left >= right,
+        Comparison.MoreThan => left > right,
+        Comparison.Exactly => left == right,
+        Comparison.AnythingBut => left != right,
+        Comparison.LessThan => left < right,
+        _ => left <= right,
+    };
+}

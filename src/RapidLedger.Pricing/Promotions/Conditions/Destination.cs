@@ -1,0 +1,17 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>The cart goes to one of the places; one without destination does not.</summary>
+public sealed record Destination(Places Places) : Condition
+{
+    internal override Test Compile(Compiler compiler) => new Ready(this);
+
+    private sealed class Ready(Destination written) : Test
+    {
+        public override bool Holds(CartView cart) => written.Places.Hold(cart.Cart.Destination);
+
+        public override IEnumerable<Gap> Gaps(CartView cart)
+        {
+            if (!Holds(cart)) yield return new Gap.OtherPlace(written.Places, cart.Cart.Destination);
+        }
+    }
+}

@@ -1,0 +1,55 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Holds when every part does; with no parts it holds.</summary>
+public sealed record AllOf(EquatableArray<Condition> Parts) : Condition
+{
+    internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => part.Compile(compiler))]);
+
+    private sealed class Ready(Test[] parts) : Test
+    {
+        public override bool Holds(CartView cart)
+        {
+            foreach (var part in parts) if (!part.Holds(cart)) return false;
+            return true;
+        }
+
+        public override IEnumerable<Gap> Gaps(CartView cart) => parts.Where(part => !part.Holds(cart)).SelectMany(part => part.Gaps(cart));
+    }
+}
+
+/// <summary>Holds when one part does; with no parts it does not.</summary>
+public sealed record AnyOf(EquatableArray<Condition> Parts) : Condition
+{
+    internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => part.Compile(compiler))]);
+
+    private sealed class Ready(Test[] parts) : Test
+    {
+        public override bool Holds(CartView cart)
+        {
+            foreach (var part in parts) if (part.Holds(cart)) return true;
+            return false;
+        }
+
+        // One part is enough, so the one that lacks least is told.
+        public override IEnumerable<Gap> Gaps(CartView cart) =>
+            parts.Select(part => part.Gaps(cart).ToArray()).Where(gaps => gaps.Length > 0).MinBy(gaps => gaps.Length) ?? [];
+    }
+}
+
+/// <summary>Holds when no part does; with no parts it holds.</summary>
+public sealed record NoneOf(EquatableArray<Condition> Parts) : Condition
+{
+    internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => (part, part.Compile(compiler)))]);
+
+    private sealed class Ready((Condition Written, Test Test)[] parts) : Test
+    {
+        public override bool Holds(CartView cart)
+        {
+            foreach (var (_, test) in parts) if (test.Holds(cart)) return false;
+            return true;
+        }
+
+        public override IEnumerable<Gap> Gaps(CartView cart) =>
+            parts.Where(part => part.Test.Holds(cart)).Select(part => new Gap.Unwanted(part.Written));
+    }
+}

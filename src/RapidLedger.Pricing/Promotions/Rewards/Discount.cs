@@ -1,0 +1,110 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Takes something off: from each selected unit, or once from what they come to together.</summary>
+/// <param name="On">Which units.</param>
+/// <param name="Take">How much.</param>
+/// <param name="Per">From each unit, or once per cart and then spread over the units.</param>
+/// <param name="Pick">With <paramref name="MaxUnits"/>: which units.</param>
+/// <param name="MaxUnits">Per unit only: how many units at the most; none: all.</param>
+/// <param name="MaxDiscount">The most it takes from one cart.</param>
+public sealed record Discount(
+    Selection On,
+    Take Take,
+    Per Per,
+    Pick? Pick = null,
+    int? MaxUnits = null,
+    Amount? MaxDiscount = null) : Reward
+{
+    /// <inheritdoc/>
+    public override Pass Pass => Per == Per.Unit ? Pass.Item : Pass.Order;
+
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
+    {
+        var (on, takes, cap) = (compiler.Selection(On), compiler.Takes(Take), compiler.Amounts(MaxDiscount));
+        return [Per == Per.Unit ? new PerUnit(on, takes, Pick ?? Pricing.Pick.Cheapest, MaxUnits, cap) : new PerCart(on, takes, cap)];
+    }
+
+    private abstract class Ready(SelectionTest on, CartTake[] takes, AmountTable? cap) : ReadyReward
+    {
+        public override IEnumerable<int> Touches => on.InTerms.ToArray();
+
+        protected SelectionTest On => on;
+
+        protected CartTake TakeOf(Sheet sheet) => takes[sheet.Cart.CurrencyNumber];
+
+        protected long Capped(Sheet sheet, long amount) => cap is null ? amount : Math.Min(amount, cap[sheet.Cart]);
+    }
+
+    private sealed class PerUnit(SelectionTest on, CartTake[] takes, Pick pick, int? maxUnits, AmountTable? cap) : Ready(on, takes, cap)
+    {
+        public override Stage Stage => Stage.Item;
+
+        public override void Apply(Sheet sheet)
+        {
+            var take = TakeOf(sheet);
+            var parts = sheet.TakeFrom(On, pick, maxUnits);
+            long total = 0;
+            var reductions = sheet.Weights;
+            reductions.Clear();
+            foreach (var part in parts)
+            {
+                var reduction = take.From(sheet.Runs[part.Run].Price);
+                reductions.Add(new(reduction, part.Count));
+                total += reduction * part.Count;
+            }
+
+            var capped = Capped(sheet, total);
+            if (capped < total) sheet.LowerBySpreading(parts, reductions, capped);
+            else sheet.LowerBy(parts, reductions);
+        }
+
+        public override long Bound(Sheet sheet, long goods)
+        {
+            var take = TakeOf(sheet);
+            long bound = 0, units = 0;
+            // What a take takes never shrinks with the price, so the dearest units bound any pick.
+            foreach (var part in sheet.TakeFrom(On, Pricing.Pick.Dearest, maxUnits))
+            {
+                bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
+                units += part.Count;
+            }
+
+            // Each unit's rounding may add half a minor unit to its exact share.
+            if (take.Kind == Pricing.Take.Kind.Percent) bound = Math.Min(bound, take.Percent.Of(goods, Rounding.HalfUp) + 1 + (units / 2));
+            return Capped(sheet, Math.Min(bound, goods));
+        }
+    }
+
+    private sealed class PerCart(SelectionTest on, CartTake[] takes, AmountTable? cap) : Ready(on, takes, cap)
+    {
+        public override Stage Stage => Stage.Order;
+
+        public override void Apply(Sheet sheet)
+        {
+            var parts = sheet.TakeFrom(On, Pricing.Pick.Cheapest, null);
+            var prices = sheet.Weights;
+            prices.Clear();
+            long sum = 0;
+            foreach (var part in parts)
+            {
+                var price = sheet.Runs[part.Run].Price;
+                prices.Add(new(price, part.Count));
+                sum += price * part.Count;
+            }
+
+            sheet.LowerBySpreading(parts, prices, Capped(sheet, TakeOf(sheet).From(sum)));
+        }
+
+        public override long Bound(Sheet sheet, long goods) =>
+            Capped(sheet, TakeOf(sheet).From(Math.Min(goods, sheet.Sum(On))));
+    }
+}
+
+/// <summary>What a discount is taken from.</summary>
+public enum Per
+{
+    /// <summary>Each unit by itself.</summary>
+    Unit,
+    /// <summary>What the selected units of the cart come to, once.</summary>
+    Cart,
+}

@@ -1,0 +1,35 @@
+using NodaTime;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>From when to when, in the store's local time. Either end may be absent; the start is included, the end is not.</summary>
+/// <param name="Start">When it opens.</param>
+/// <param name="End">When it closes, later than the start.</param>
+/// <param name="GraceMinutes">Minutes of elapsed time by which it opens earlier and closes later.</param>
+public sealed record Window(LocalDateTime? Start = null, LocalDateTime? End = null, int GraceMinutes = 0)
+{
+    /// <summary>The same in elapsed time. A local time that a clock change skips moves forward by the gap; one that comes twice means the first.</summary>
+    /// <remarks>That is the reading of RFC 5545, section 3.3.5, and NodaTime's lenient resolver.</remarks>
+    public OpenWindow In(DateTimeZone zone)
+    {
+        var grace = Duration.FromMinutes(GraceMinutes);
+        return new(
+            Start is { } start ? start.InZoneLeniently(zone).ToInstant() - grace : Instant.MinValue,
+            End is { } end ? end.InZoneLeniently(zone).ToInstant() + grace : Instant.MaxValue);
+    }
+}
+
+/// <summary>A window in elapsed time, grace included.</summary>
+/// <param name="Opens">The first moment in it.</param>
+/// <param name="Closes">The first moment after it.</param>
+public readonly record struct OpenWindow(Instant Opens, Instant Closes)
+{
+    /// <summary>Open at every moment.</summary>
+    public static readonly OpenWindow Always = new(Instant.MinValue, Instant.MaxValue);
+
+    /// <summary>Whether a moment is before it.</summary>
+    public bool IsAhead(Instant at) => at < Opens;
+
+    /// <summary>Whether a moment is after it.</summary>
+    public bool IsOver(Instant at) => at >= Closes;
+}
