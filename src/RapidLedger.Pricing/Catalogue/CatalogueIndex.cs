@@ -78,8 +78,24 @@ public sealed class CatalogueIndex
     /// <summary>The product of a variant's number.</summary>
     public Product ProductOf(int number) => Catalogue.Products[productOf[number]];
 
-    /// <summary>The number of a variant's product.</summary>
-    internal int ProductNumber(int number) => productOf[number];
+    /// <summary>The numbers of the variants of a selection, at the catalogue's prices in the base currency.</summary>
+    public IEnumerable<int> Select(Selection selection)
+    {
+        var test = new Compiler(this).Selection(selection);
+        var view = new CartView(new(default, []), this);
+        return Enumerable.Range(0, Count).Where(number => test.Selects(view, number, view.Prices.Current(number), view.Prices.Regular(number)));
+    }
+
+    /// <summary>
+    /// The share of a price, without tax, that is left after cost; null if the cost is not known or nothing is paid.
+    /// With tax in the prices, the rate is the first the store names for the product's class.
+    /// </summary>
+    public decimal? MarginShare(int number, long price, Currency currency)
+    {
+        var rate = Store.Tax is { Mode: TaxMode.Inclusive } tax ? tax.Rates.FirstOrDefault(rate => rate.Class == ProductOf(number).TaxClass) : null;
+        var net = rate?.Percent.Without(price, Store.Rounding) ?? price;
+        return net > 0 && PricesIn(currency).Cost(number) is { } cost ? (decimal)(net - cost) / net : null;
+    }
 
     /// <summary>The terms, other than its own SKU, that hold a variant.</summary>
     internal ReadOnlySpan<int> TermsOf(int number) => termsOfProduct[productOf[number]];

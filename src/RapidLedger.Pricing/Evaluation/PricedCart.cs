@@ -38,6 +38,9 @@ public sealed class PricedCart
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes.Value;
 
+    /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
+    public decimal? MarginShare => Totals.Margin is { } margin && Lines.Sum(line => line.Cost + line.Margin) is > 0 and var net ? (decimal)margin / net : null;
+
     /// <summary>The catalogue it was priced with.</summary>
     public CatalogueIndex Catalogue => rulebook.Catalogue;
 

@@ -1,5 +1,3 @@
-using System.Collections.Frozen;
-
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -13,18 +11,14 @@ public sealed class Rulebook
     private static Sheet? spare;
 
     private readonly CompiledPromotion[] promotions;
-    private readonly FrozenDictionary<string, int[]> byCode;
-    private readonly FrozenDictionary<int, int[]> byTerm;
+    private readonly Dictionary<string, int[]> byCode;
+    private readonly Dictionary<int, int[]> byTerm;
     private readonly int[] everywhere;
 
-    private Rulebook(CatalogueIndex catalogue, IEnumerable<Promotion> promotions)
+    private Rulebook(CatalogueIndex catalogue, IEnumerable<CompiledPromotion> promotions)
     {
         Catalogue = catalogue;
-        var compiler = new Compiler(catalogue);
-        this.promotions = [.. promotions
-            .Where(promotion => promotion.State == State.Live)
-            .Order(Promotion.Order)
-            .Select(promotion => new CompiledPromotion(promotion, compiler))];
+        this.promotions = [.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)];
         var numbered = this.promotions.Select((promotion, number) => (Promotion: promotion, Number: number)).ToArray();
         byCode = Index(numbered.SelectMany(entry => entry.Promotion.Codes.Distinct().Select(code => (code, entry.Number))));
         var automatic = numbered.Where(entry => entry.Promotion.Codes.Length == 0).ToArray();
@@ -43,10 +37,25 @@ public sealed class Rulebook
     /// <param name="catalogue">The catalogue.</param>
     /// <param name="promotions">Each id once, in any order.</param>
     public static Rulebook Compile(Store store, Catalogue catalogue, IEnumerable<Promotion> promotions) =>
-        new(CatalogueIndex.Of(store, catalogue), promotions);
+        Compile(CatalogueIndex.Of(store, catalogue), promotions);
 
     /// <inheritdoc cref="Compile(Store, Catalogue, IEnumerable{Promotion})"/>
-    public static Rulebook Compile(CatalogueIndex catalogue, IEnumerable<Promotion> promotions) => new(catalogue, promotions);
+    public static Rulebook Compile(CatalogueIndex catalogue, IEnumerable<Promotion> promotions)
+    {
+        var compiler = new Compiler(catalogue);
+        return new(catalogue, promotions.Where(promotion => promotion.State == State.Live).Select(promotion => new CompiledPromotion(promotion, compiler)));
+    }
+
+    /// <summary>The same with one promotion put in place of the one of its id, or added. It takes part whatever its state.</summary>
+    public Rulebook With(Promotion promotion) =>
+        new(Catalogue, promotions.Where(compiled => compiled.Promotion.Id != promotion.Id).Append(new(promotion, new(Catalogue))));
+
+    /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
+    public bool LooksAt(string sku)
+    {
+        var view = new CartView(new(default, [new Line(sku, 1)]), Catalogue);
+        return promotions.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)));
+    }
 
     /// <summary>Prices a cart.</summary>
     /// <param name="cart">Its SKUs are in the catalogue, its currency is one of the store's.</param>
@@ -144,7 +153,7 @@ public sealed class Rulebook
         return found;
     }
 
-    private static FrozenDictionary<TKey, int[]> Index<TKey>(IEnumerable<(TKey Key, int Number)> entries)
+    private static Dictionary<TKey, int[]> Index<TKey>(IEnumerable<(TKey Key, int Number)> entries)
         where TKey : notnull =>
-        entries.GroupBy(entry => entry.Key).ToFrozenDictionary(group => group.Key, group => group.Select(entry => entry.Number).ToArray());
+        entries.GroupBy(entry => entry.Key).ToDictionary(group => group.Key, group => group.Select(entry => entry.Number).ToArray());
 }

@@ -10,7 +10,8 @@ namespace RapidLedger.Pricing;
 /// <param name="catalogue">Where names come from.</param>
 /// <param name="currency">The currency of minor units said without one.</param>
 /// <param name="culture">The locale; none: plain digits and ISO dates, as in files.</param>
-public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null)
+/// <param name="placeNames">The names the shop gives to places, by code.</param>
+public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null)
 {
     private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal) { ["EUR"] = "€", ["GBP"] = "£", ["USD"] = "$", ["JPY"] = "¥" };
 
@@ -65,9 +66,11 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     }
 
     /// <summary>A selection: <c>Tubes or Tyres, without Moor tyre</c>.</summary>
-    public string Say(Selection selection)
+    /// <param name="selection">What is said.</param>
+    /// <param name="all">The words for every item.</param>
+    public string Say(Selection selection, string all = "everything")
     {
-        var words = selection.In.Any(term => term is Term.All) ? "everything" : Join(selection.In.Select(Say), "or");
+        var words = selection.In.Any(term => term is Term.All) ? all : Join(selection.In.Select(Say), "or");
         if (selection.FullPriceOnly) words += " at full price";
         words += (selection.PriceFrom, selection.PriceTo) switch
         {
@@ -97,12 +100,13 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         var number = catalogue.Find(sku);
         if (number < 0) return sku;
         var options = string.Join(", ", catalogue.Variant(number).Options.Select(option => option.Value));
-        return options.Length == 0 ? catalogue.ProductOf(number).Name : $"{catalogue.ProductOf(number).Name}, {options}";
+        return options.Length == 0 ? catalogue.ProductOf(number).Name : $"{catalogue.ProductOf(number).Name} ({options})";
     }
 
-    /// <summary>A place: the country's name, or the code of a subdivision.</summary>
+    /// <summary>A place: the name the shop gives it, else the country's name, or the code of a subdivision.</summary>
     public string Say(Place place)
     {
+        if (placeNames is not null && placeNames.TryGetValue(place.Code, out var name)) return name;
         var country = new RegionInfo(place.Country).EnglishName;
         return place.IsCountry ? country : $"{place.Code} ({country})";
     }

@@ -31,6 +31,9 @@ internal abstract class ReadyReward
     /// </summary>
     public virtual IEnumerable<int>? Touches => null;
 
+    /// <summary>Whether the units of a line are among those it looks at.</summary>
+    public virtual bool LooksAt(CartView cart, int line) => true;
+
     /// <summary>Does what it does to the sheet, in the name of the sheet's current promotion.</summary>
     public abstract void Apply(Sheet sheet);
 

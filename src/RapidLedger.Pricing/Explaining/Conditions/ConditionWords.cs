@@ -17,7 +17,9 @@ internal static class ConditionWords
         AllOf(var parts) => parts.Count == 0 ? "always" : Join(parts, "and", wording),
         AnyOf(var parts) => parts.Count == 0 ? "never" : Join(parts, "or", wording),
         NoneOf(var parts) => parts.Count == 0 ? "always" : $"it is not so that {Join(parts, "or", wording)}",
-        Spend(var of, var from, var to) => $"{Whole(of, wording)} {(Plural(of) ? "come" : "comes")} to {Bounds(from, to, wording)}",
+        Spend(var of, var from, var to) => of is null || of.IsEverything
+            ? $"the cart comes to {Bounds(from, to, wording)}"
+            : $"the cart holds {wording.Say(of, "goods")} for {Bounds(from, to, wording)}",
         Quantity(var of, var comparison, var number) => $"the cart holds {Wording.Say(comparison, Text(number))} {(of is null || of.IsEverything ? number == 1 ? "item" : "items" : $"of {wording.Say(of)}")}",
         Distinct(var of, var comparison, var number) => $"the cart holds {Wording.Say(comparison, Text(number))} different {(number == 1 ? "item" : "items")}{(of is null || of.IsEverything ? "" : $" of {wording.Say(of)}")}",
         Only(var of) => $"the cart holds nothing but {wording.Say(of)}",
@@ -34,7 +36,7 @@ internal static class ConditionWords
         Buyer buyer => Buyers(buyer, wording),
         Destination(var places) => $"carts to {To(places, wording)}",
         Channel(var names) => $"the channel {Wording.Join(names, "or")}",
-        PaidIn(var currencies) => $"carts paid in {Wording.Join(currencies.Select(currency => currency.Code), "or")}",
+        PaidIn(var currencies) => $"payment in {Wording.Join(currencies.Select(currency => currency.Code), "or")}",
         Method(var ids) => $"delivery by {Wording.Join(ids.Select(id => wording.Catalogue.Store.Shipping.FirstOrDefault(method => method.Id == id)?.Name ?? id), "or")}",
         NoneOf(var parts) => $"not {Wording.Join(parts.Select(part => Whom(part, wording)), "or")}",
         AnyOf(var parts) => Wording.Join(parts.Select(part => Whom(part, wording)), "or"),
@@ -68,10 +70,6 @@ internal static class ConditionWords
         (null, { } most) => $"at most {wording.Say(most)}",
         _ => "anything",
     };
-
-    private static string Whole(Selection? of, Wording wording) => of is null || of.IsEverything ? "the cart" : $"{wording.Say(of)} in the cart";
-
-    private static bool Plural(Selection? of) => of is not null && !of.IsEverything;
 
     private static string Join(EquatableArray<Condition> parts, string word, Wording wording) =>
         Wording.Join(parts.Select(part => part is AllOf or AnyOf && parts.Count > 1 ? $"({Say(part, wording)})" : Say(part, wording)), word);

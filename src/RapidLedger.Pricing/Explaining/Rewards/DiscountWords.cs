@@ -5,18 +5,24 @@ internal static class DiscountWords
 {
     public static string Say(Discount discount, Wording wording)
     {
-        var items = discount.On.IsEverything ? null : wording.Say(discount.On);
+        var all = discount.On.In.Any(term => term is Term.All);
         var words = discount.Per == Per.Cart
-            ? $"{Off(discount.Take, wording)} {(items is null ? "the order" : $"{items} together")}{(discount.Take is Take.Percentage ? "" : ", once")}"
-            : $"{Off(discount.Take, wording)} {Units(discount, items)}";
+            ? $"{Off(discount.Take, wording)} {Together(discount.On, all, wording)}{(discount.Take is Take.Percentage ? "" : ", once")}"
+            : $"{Off(discount.Take, wording)} {Units(discount, all, wording)}";
         return discount.MaxDiscount is { } most ? $"{words}, at most {wording.Say(most)}" : words;
     }
 
-    private static string Units(Discount discount, string? items)
+    private static string Together(Selection on, bool all, Wording wording)
     {
-        if (discount.MaxUnits is not { } units) return items is null ? "every item" : $"each of {items}";
+        if (on.IsEverything) return "the order";
+        return all ? wording.Say(on, "all items") : $"{wording.Say(on)} together";
+    }
+
+    private static string Units(Discount discount, bool all, Wording wording)
+    {
+        if (discount.MaxUnits is not { } units) return all ? wording.Say(discount.On, "every item") : $"each of {wording.Say(discount.On)}";
         var which = (discount.Pick ?? Pick.Cheapest) == Pick.Cheapest ? "cheapest" : "dearest";
-        return $"the {which}{(units == 1 ? "" : $" {units}")}{(items is null ? " in the cart" : $" of {items}")}";
+        return $"the {which}{(units == 1 ? "" : $" {units}")} {(all ? wording.Say(discount.On, "in the cart") : $"of {wording.Say(discount.On)}")}";
     }
 
     private static string Off(Take take, Wording wording) => take switch

@@ -28,6 +28,8 @@ public sealed record Discount(
     {
         public override IEnumerable<int> Touches => on.InTerms.ToArray();
 
+        public override bool LooksAt(CartView cart, int line) => on.Selects(cart, line);
+
         protected SelectionTest On => on;
 
         protected CartTake TakeOf(Sheet sheet) => takes[sheet.Cart.CurrencyNumber];

@@ -1,0 +1,66 @@
+using System.Text.Json;
+using NodaTime;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Shop;
+
+internal sealed record MethodInfo(string Id, string Name);
+
+internal sealed record SampleCart(string Id, string Name, JsonElement Cart);
+
+internal sealed record EditionInfo(long Number, string PublishedAt);
+
+internal sealed record ShopInfo(
+    string Name,
+    string Locale,
+    string TimeZone,
+    string Currency,
+    IReadOnlyList<CurrencyInfo> Currencies,
+    string[] Channels,
+    string[] Groups,
+    NamedPlace[] Places,
+    IReadOnlyList<MethodInfo> Methods,
+    IReadOnlyList<string> Families,
+    IReadOnlyList<SampleCart> Samples,
+    decimal? MarginFloor,
+    bool DemoClock,
+    string Now);
+
+internal sealed record CurrencyInfo(string Code, int Exponent);
+
+internal sealed record ShopperInfo(string Id, string Name, string[] Groups, long Orders, string Spent, string? Place);
+
+/// <summary>What the pages need to know of the shop, and its shoppers.</summary>
+internal static class ShopEndpoints
+{
+    public static void MapShop(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/shop", Describe).WithName("shop");
+        routes.MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
+            repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
+    }
+
+    private static ShopInfo Describe(OpenShop shop, IClock clock) => new(
+        shop.Settings.Name,
+        shop.Settings.Locale,
+        shop.Store.Zone.Id,
+        shop.Store.Currency.Code,
+        [.. shop.Store.Currencies.Select(currency => new CurrencyInfo(currency.Code, currency.Exponent))],
+        shop.Settings.Channels,
+        shop.Settings.Groups,
+        shop.Settings.Places,
+        [.. shop.Store.Shipping.Select(method => new MethodInfo(method.Id, method.Name))],
+        [.. shop.Store.Families.Select(family => family.Name)],
+        [.. shop.SampleCarts.Select(cart => new SampleCart(cart.Id, cart.Name, JsonDocument.Parse(cart.Document).RootElement))],
+        shop.Store.MarginFloor?.Value,
+        clock is not SystemClock,
+        clock.GetCurrentInstant().ToString());
+
+    private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) => new(
+        shopper.Id,
+        shopper.Name,
+        shopper.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries),
+        shopper.Orders,
+        shop.Store.Currency.Write(shopper.Spent),
+        shopper.Place);
+}

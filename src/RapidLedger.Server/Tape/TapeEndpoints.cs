@@ -1,0 +1,52 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Server.Shop;
+
+namespace RapidLedger.Server.Tape;
+
+/// <summary>A cart to price, beside a draft if one is being written.</summary>
+/// <param name="Cart">As in a case; without <c>at</c> it is priced now.</param>
+/// <param name="Draft">A promotion as typed; it takes part as if it were live.</param>
+internal sealed record TapeRequest(JsonElement Cart, JsonElement? Draft);
+
+/// <summary>Pricing: a cart of the shop for the tape, and any case whole.</summary>
+internal static class TapeEndpoints
+{
+    public static void MapTape(this IEndpointRouteBuilder routes)
+    {
+        routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().WithName("tape");
+        routes.MapPost("/api/price", async (HttpRequest request) =>
+        {
+            using var body = new MemoryStream();
+            await request.Body.CopyToAsync(body);
+            var reading = CaseReader.Read(body.ToArray());
+            return Results.Bytes(ResultWriter.Write(reading), "application/json");
+        }).Accepts<JsonElement>("application/json").Produces<JsonElement>().WithName("price");
+    }
+
+    private static TapeAnswer Print(TapeRequest request, OpenShop shop, TapePrinter printer, IClock clock)
+    {
+        var (draft, draftProblems, clauses) = request.Draft is { } document
+            ? shop.Read(document.GetRawText())
+            : new(null, [], []);
+        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids());
+        if (draftProblems.Count > 0 || cart.Value is null) return new(null, null, draftProblems, cart.Problems, clauses);
+
+        var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
+        var rulebook = shop.Live();
+        var live = rulebook.Price(cart.Value, usage);
+        if (draft is null) return new(printer.Print(live, null), null, [], [], []);
+        var priced = rulebook.With(draft).Price(cart.Value, usage);
+        return new(printer.Print(priced, live), printer.Beside(live, priced), [], [], clauses);
+    }
+
+    private static byte[] WithClock(JsonElement cart, IClock clock)
+    {
+        if (cart.ValueKind != JsonValueKind.Object || cart.TryGetProperty("at", out _)) return cart.Utf8();
+        var whole = JsonObject.Create(cart.Clone())!;
+        whole["at"] = clock.GetCurrentInstant().ToString();
+        return JsonSerializer.SerializeToUtf8Bytes(whole);
+    }
+}

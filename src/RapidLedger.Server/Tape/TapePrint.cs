@@ -1,0 +1,87 @@
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Server.Tape;
+
+/// <summary>A priced cart as it is printed. Amounts are decimal strings of its currency.</summary>
+/// <param name="At">The moment it was priced at.</param>
+/// <param name="MarginPercent">Margin in percent of net without tax; null: not known, or nothing is paid.</param>
+/// <param name="WhyNot">The promotions that did not apply, nearest first.</param>
+internal sealed record TapePrint(
+    string Currency,
+    string At,
+    IReadOnlyList<PrintedLine> Lines,
+    IReadOnlyList<PrintedEntry> Entries,
+    PrintedTotals Totals,
+    IReadOnlyList<PrintedTax> Taxes,
+    IReadOnlyList<PrintedCode> Codes,
+    IReadOnlyList<PrintedWhyNot> WhyNot,
+    decimal? MarginPercent,
+    bool Proved);
+
+internal sealed record PrintedLine(
+    string Sku,
+    string Name,
+    int Quantity,
+    string UnitRegular,
+    string UnitPrice,
+    string Regular,
+    string Goods,
+    string Net,
+    string? Cost,
+    string? Margin,
+    IReadOnlyList<PrintedPart> Parts);
+
+internal sealed record PrintedPart(string Promotion, string Amount, long Units);
+
+/// <summary>What one promotion took.</summary>
+/// <param name="Before">What it takes under the live edition; null: nothing. Only beside a draft.</param>
+internal sealed record PrintedEntry(string Promotion, string Label, string Name, string Pass, string Amount, long Units, string? Before);
+
+internal sealed record PrintedTotals(
+    string Regular,
+    string Goods,
+    string Discount,
+    string Net,
+    string Shipping,
+    string ShippingDiscount,
+    string Tax,
+    bool TaxIncluded,
+    string Total,
+    string Due,
+    string? Margin,
+    string? Contribution,
+    string Saving,
+    bool ShippingUnavailable);
+
+internal sealed record PrintedTax(string Class, decimal Percent, string Base, string Tax);
+
+internal sealed record PrintedCode(string Code, string Status, string? Promotion, string? Name, string Message);
+
+/// <summary>A promotion that did not apply.</summary>
+/// <param name="Remedy">A change to the cart that brings it nearer, if one is known.</param>
+internal sealed record PrintedWhyNot(string Promotion, string Name, string Reason, string Message, PrintedRemedy? Remedy);
+
+/// <summary>A change to the cart.</summary>
+/// <param name="Kind">code, clock, add, place, channel, currency or group.</param>
+/// <param name="Value">What to set it to; for add the SKU.</param>
+/// <param name="Units">For add: how many.</param>
+/// <param name="Words">What to press: "add 1 Inner tube, 28".</param>
+internal sealed record PrintedRemedy(string Kind, string Value, int Units, string Words);
+
+/// <summary>What the same cart comes to under the live edition.</summary>
+/// <param name="Gone">Entries of the live edition that this print does not have.</param>
+internal sealed record LiveBeside(string Due, string? Margin, IReadOnlyList<PrintedEntry> Gone);
+
+/// <summary>The answer to a cart: a print, or what is wrong with the draft or the cart.</summary>
+/// <param name="Print">Null if there are problems.</param>
+/// <param name="Live">What the cart comes to under the live edition; only beside a draft.</param>
+/// <param name="DraftProblems">What is wrong in the draft, by its JSON pointers.</param>
+/// <param name="CartProblems">What is wrong in the cart, by its JSON pointers.</param>
+/// <param name="Clauses">The draft in words.</param>
+internal sealed record TapeAnswer(
+    TapePrint? Print,
+    LiveBeside? Live,
+    IReadOnlyList<Problem> DraftProblems,
+    IReadOnlyList<Problem> CartProblems,
+    IReadOnlyList<Clause> Clauses);

@@ -1,0 +1,213 @@
+using System.Data;
+using Dapper;
+using NodaTime;
+
+namespace RapidLedger.Storage;
+
+/// <summary>A promotion as stored.</summary>
+/// <param name="Id">Its id.</param>
+/// <param name="State">draft, live, paused or archived.</param>
+/// <param name="Version">The number of its saved version; null: never saved.</param>
+/// <param name="Document">The saved version as JSON.</param>
+/// <param name="Draft">What is being written, as typed; null: nothing beside the saved version.</param>
+/// <param name="Revision">Goes up with every write; a writer says which one it has seen.</param>
+/// <param name="TouchedAt">When it was last written, as an ISO 8601 instant.</param>
+public sealed record StoredPromotion(string Id, string State, long? Version, string? Document, string? Draft, long Revision, string TouchedAt)
+{
+    /// <summary>What the desk shows: the draft, else the saved version.</summary>
+    public string Shown => Draft ?? Document ?? "{}";
+}
+
+/// <summary>What has been used of a promotion.</summary>
+/// <param name="PromotionId">Which.</param>
+/// <param name="Total">Orders in all.</param>
+/// <param name="Shopper">Orders of the shopper asked about.</param>
+/// <param name="Today">Orders of the day asked about.</param>
+/// <param name="Budget">Minor units of the base currency given.</param>
+public sealed record StoredUsage(string PromotionId, long Total, long Shopper, long Today, long Budget);
+
+/// <summary>What came of a write.</summary>
+/// <param name="Current">The promotion as it is now; null: there is none of that id.</param>
+/// <param name="Conflict">Nothing was written: somebody wrote since the revision that the writer had seen.</param>
+public sealed record WriteOutcome(StoredPromotion? Current, bool Conflict);
+
+/// <summary>A published set of live promotions.</summary>
+/// <param name="Number">Counted from 1.</param>
+/// <param name="PublishedAt">When, as an ISO 8601 instant.</param>
+public sealed record StoredEdition(long Number, string PublishedAt);
+
+/// <summary>Promotions, their drafts and versions, and the editions.</summary>
+public sealed class PromotionRepository(Database database, IClock clock)
+{
+    private const string Select =
+        """
+        SELECT promotions.id, state, promotions.version, versions.document, draft, revision, touched_at AS TouchedAt
+        FROM promotions LEFT JOIN versions ON versions.promotion_id = promotions.id AND versions.version = promotions.version
+        """;
+
+    /// <summary>All of them, by id.</summary>
+    public IReadOnlyList<StoredPromotion> All()
+    {
+        using var connection = database.Open();
+        return connection.Query<StoredPromotion>($"{Select} ORDER BY promotions.id").AsList();
+    }
+
+    /// <summary>One of them, or null.</summary>
+    public StoredPromotion? Find(string id)
+    {
+        using var connection = database.Open();
+        return Find(connection, null, id);
+    }
+
+    /// <summary>The ids of all.</summary>
+    public IReadOnlySet<string> Ids()
+    {
+        using var connection = database.Open();
+        return connection.Query<string>("SELECT id FROM promotions").ToHashSet(StringComparer.Ordinal);
+    }
+
+    /// <summary>How many have a draft beside or before their saved version.</summary>
+    public long CountDrafts()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<long>("SELECT count(*) FROM promotions WHERE draft IS NOT NULL AND state <> 'archived'");
+    }
+
+    /// <summary>The newest edition, or null if nothing was ever published.</summary>
+    public StoredEdition? NewestEdition()
+    {
+        using var connection = database.Open();
+        return connection.QueryFirstOrDefault<StoredEdition>("SELECT number, published_at AS PublishedAt FROM editions ORDER BY number DESC LIMIT 1");
+    }
+
+    /// <summary>The documents of an edition, by promotion id.</summary>
+    public IReadOnlyList<string> Edition(long number)
+    {
+        using var connection = database.Open();
+        return connection.Query<string>(
+            """
+            SELECT versions.document FROM edition_spans
+            JOIN versions USING (promotion_id, version)
+            WHERE first <= @number AND (last IS NULL OR last >= @number)
+            ORDER BY promotion_id
+            """,
+            new { number }).AsList();
+    }
+
+    /// <summary>What has been used so far, by promotion: before a moment, of that day and by one shopper.</summary>
+    public IReadOnlyList<StoredUsage> Usage(Instant at, Instant dayStart, string? shopper)
+    {
+        using var connection = database.Open();
+        return connection.Query<StoredUsage>(
+            """
+            SELECT promotion_id AS PromotionId,
+                   count(*) AS Total,
+                   coalesce(sum(shopper_id = @shopper), 0) AS Shopper,
+                   sum(at >= @dayStart) AS Today,
+                   sum(amount) AS Budget
+            FROM redemptions WHERE at <= @at GROUP BY promotion_id
+            """,
+            new { at = at.ToUnixTimeSeconds(), dayStart = dayStart.ToUnixTimeSeconds(), shopper }).AsList();
+    }
+
+    /// <summary>Begins a promotion with a draft. The id is the next free one of the form <c>p12</c>.</summary>
+    /// <param name="draft">Gives the draft for an id.</param>
+    public StoredPromotion Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
+    {
+        var next = connection.ExecuteScalar<long>(
+            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM promotions WHERE id GLOB 'p[0-9]*' AND id NOT GLOB 'p*[^0-9]*'", transaction: transaction);
+        var id = $"p{next}";
+        connection.Execute(
+            "INSERT INTO promotions (id, state, draft, revision, touched_at) VALUES (@id, 'draft', @draft, 1, @now)",
+            new { id, draft = draft(id), now = Now() },
+            transaction);
+        return Find(connection, transaction, id)!;
+    });
+
+    /// <summary>Puts a saved promotion in, with its state; for filling an empty database. A live one joins the next edition.</summary>
+    public void Add(IEnumerable<(string Id, string State, string Document)> promotions) => database.Write((connection, transaction) =>
+    {
+        foreach (var (id, state, document) in promotions)
+        {
+            connection.Execute(
+                "INSERT INTO promotions (id, state, version, draft, revision, touched_at) VALUES (@id, @state, @version, @draft, 1, @now)",
+                new { id, state, version = state == "draft" ? (int?)null : 1, draft = state == "draft" ? document : null, now = Now() },
+                transaction);
+            if (state != "draft") Save(connection, transaction, id, 1, document);
+        }
+
+        Publish(connection, transaction);
+        return 0;
+    });
+
+    /// <summary>Adds uses; for filling an empty database.</summary>
+    public void AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, long Amount)> redemptions) => database.Write((connection, transaction) =>
+        connection.Execute(
+            "INSERT INTO redemptions (promotion_id, shopper_id, at, amount) VALUES (@Promotion, @Shopper, @At, @Amount)",
+            redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), entry.Amount }),
+            transaction));
+
+    /// <summary>Keeps a draft as typed.</summary>
+    public WriteOutcome KeepDraft(string id, long seen, string draft) => Change(id, seen, (connection, transaction, _) =>
+        connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction));
+
+    /// <summary>Throws the draft away; a promotion that was never saved goes with it.</summary>
+    public WriteOutcome DropDraft(string id, long seen) => Change(id, seen, (connection, transaction, current) =>
+        connection.Execute(
+            current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id", new { id }, transaction));
+
+    /// <summary>Saves a document as the next version, in a state, and publishes an edition if what is live changes.</summary>
+    public WriteOutcome Save(string id, long seen, string document, string state) => Change(id, seen, (connection, transaction, current) =>
+    {
+        var version = connection.ExecuteScalar<long>("SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id", new { id }, transaction);
+        Save(connection, transaction, id, version, document);
+        connection.Execute("UPDATE promotions SET version = @version, state = @state, draft = NULL WHERE id = @id", new { id, version, state }, transaction);
+        if (state == "live" || current.State == "live") Publish(connection, transaction);
+    });
+
+    /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes. The draft stays.</summary>
+    public WriteOutcome SetState(string id, long seen, string state) => Change(id, seen, (connection, transaction, current) =>
+    {
+        connection.Execute("UPDATE promotions SET state = @state WHERE id = @id", new { id, state }, transaction);
+        if ((state == "live") != (current.State == "live")) Publish(connection, transaction);
+    });
+
+    private static StoredPromotion? Find(IDbConnection connection, IDbTransaction? transaction, string id) =>
+        connection.QuerySingleOrDefault<StoredPromotion>($"{Select} WHERE promotions.id = @id", new { id }, transaction);
+
+    private WriteOutcome Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
+    {
+        if (Find(connection, transaction, id) is not { } current) return new WriteOutcome(null, false);
+        if (current.Revision != seen) return new WriteOutcome(current, true);
+        change(connection, transaction, current);
+        connection.Execute("UPDATE promotions SET revision = revision + 1, touched_at = @now WHERE id = @id", new { id, now = Now() }, transaction);
+        return new WriteOutcome(Find(connection, transaction, id), false);
+    });
+
+    private void Save(IDbConnection connection, IDbTransaction transaction, string id, long version, string document) => connection.Execute(
+        "INSERT INTO versions (promotion_id, version, document, saved_at) VALUES (@id, @version, @document, @now)",
+        new { id, version, document, now = Now() },
+        transaction);
+
+    // Closes the spans of what is no longer live and opens those of what now is.
+    private void Publish(IDbConnection connection, IDbTransaction transaction)
+    {
+        var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM editions", transaction: transaction);
+        connection.Execute("INSERT INTO editions (number, published_at) VALUES (@number, @now)", new { number, now = Now() }, transaction);
+        connection.Execute(
+            """
+            UPDATE edition_spans SET last = @number - 1
+            WHERE last IS NULL AND NOT EXISTS (
+                SELECT 1 FROM promotions
+                WHERE promotions.id = edition_spans.promotion_id AND promotions.state = 'live' AND promotions.version = edition_spans.version);
+            INSERT INTO edition_spans (promotion_id, version, first)
+            SELECT id, version, @number FROM promotions
+            WHERE state = 'live' AND NOT EXISTS (
+                SELECT 1 FROM edition_spans WHERE edition_spans.promotion_id = promotions.id AND last IS NULL);
+            """,
+            new { number },
+            transaction);
+    }
+
+    private string Now() => clock.GetCurrentInstant().ToString();
+}
