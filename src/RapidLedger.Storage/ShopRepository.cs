@@ -63,6 +63,13 @@ public sealed class ShopRepository(Database database)
             new { text = text.ToLowerInvariant(), most }).AsList();
     }
 
+    /// <summary>One shopper, or null.</summary>
+    public StoredShopper? FindShopper(string id)
+    {
+        using var connection = database.Open();
+        return connection.QuerySingleOrDefault<StoredShopper>("SELECT id, name, groups, orders, spent, place FROM shoppers WHERE id = @id", new { id });
+    }
+
     /// <summary>The carts kept under a name, in order.</summary>
     public IReadOnlyList<StoredCart> Carts()
     {

@@ -19,7 +19,7 @@ internal static class PromotionReader
         var trigger = members["trigger"] is { } starts ? ReadTrigger(starts) : null;
         var window = members["window"] is { } opens ? ReadWindow(opens) : null;
         var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope) : null;
-        var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false);
+        var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false, whenEmpty: "It gives nothing yet: add a reward.");
         var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;
         var stacking = members["stacking"] is { } beside ? ReadStacking(beside, scope) : null;
         return id is null || rewards is null

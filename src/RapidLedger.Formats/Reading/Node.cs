@@ -56,7 +56,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     }
 
     /// <summary>The items of an array that could be read.</summary>
-    public List<T>? Array<T>(Func<Node, T?> read, bool orEmpty = true)
+    public List<T>? Array<T>(Func<Node, T?> read, bool orEmpty = true, string whenEmpty = "At least one entry is needed here.")
         where T : class
     {
         if (Value.ValueKind != JsonValueKind.Array)
@@ -67,7 +67,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
 
         if (!orEmpty && Value.GetArrayLength() == 0)
         {
-            Fault(ProblemCode.Empty, "At least one entry is needed here.");
+            Fault(ProblemCode.Empty, whenEmpty);
             return null;
         }
 

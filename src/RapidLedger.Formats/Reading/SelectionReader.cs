@@ -9,7 +9,7 @@ internal static class SelectionReader
     public static Selection? Read(Node node, Scope scope)
     {
         if (node.Object("in", "out", "fullPriceOnly", "priceFrom", "priceTo") is not { } members) return null;
-        var taken = members.Required("in")?.Array(term => ReadTerm(term, scope), orEmpty: false);
+        var taken = members.Required("in")?.Array(term => ReadTerm(term, scope), orEmpty: false, whenEmpty: "Nothing is chosen yet: take in some items, or every item.");
         var left = members["out"]?.Array(term => ReadTerm(term, scope)) ?? [];
         var fullPrice = members["fullPriceOnly"]?.Flag() ?? false;
         var from = members["priceFrom"] is { } least ? scope.Amount(least) : null;

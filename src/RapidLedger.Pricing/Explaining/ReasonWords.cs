@@ -33,7 +33,7 @@ internal static class ReasonWords
         Gap.WeightOff(var grams, var comparison, var bound) => $"weighs {Text(grams)} g, needs {Wording.Say(comparison, Text(bound))} g",
         Gap.OthersInCart(var of, var empty) => empty ? "the cart is empty" : $"the cart holds more than {wording.Say(of)}",
         Gap.OtherBuyer(var wanted) => $"is for {ConditionWords.Buyers(wanted, wording)}",
-        Gap.OtherPlace(var wanted, var destination) => destination is null ? $"no destination yet; delivers {wording.Say(wanted)}" : $"is for carts that go {wording.Say(wanted)}",
+        Gap.OtherPlace(var wanted, var destination) => $"is for carts to {ConditionWords.To(wanted, wording)}{(destination is null ? ", and none is said" : "")}",
         Gap.OtherChannel(var wanted) => $"is for the channel {Wording.Join(wanted, "or")}",
         Gap.OtherCurrency(var wanted) => $"is for carts paid in {Wording.Join(wanted.Select(currency => currency.Code), "or")}",
         Gap.OtherMethod(var wanted) => $"is for delivery by {Wording.Join(wanted, "or")}",

@@ -43,6 +43,16 @@ public abstract record Remedy
         _ => null,
     };
 
+    /// <summary>How far a cart is from what is asked for: 0 is there, 1 is all of it, for each thing that is missing.</summary>
+    public static decimal Distance(Reason reason) => reason is Reason.ConditionNotMet(var gaps) ? gaps.Sum(Distance) : 0;
+
+    private static decimal Distance(Gap gap) => gap switch
+    {
+        Gap.SpendShort(_, var spent, var from) => (decimal)(from - spent) / from,
+        Gap.UnitsOff(_, var units, _, var number) when units < number => (decimal)(number - units) / number,
+        _ => 1,
+    };
+
     private static Remedy? For(Gap gap, PricedCart priced) => gap switch
     {
         Gap.SpendShort(var of, var spent, var from) => AddOf(of, priced, price => price == 0 ? 0 : (from - spent + price - 1) / price),

@@ -111,13 +111,6 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         return place.IsCountry ? country : $"{place.Code} ({country})";
     }
 
-    /// <summary>Places: <c>in Germany or Austria, not ES-CN (Spain)</c>.</summary>
-    public string Say(Places places)
-    {
-        var words = places.In is { } taken ? $"in {Join(taken.Select(Say), "or")}" : "anywhere";
-        return places.Out.Count == 0 ? words : $"{words}, not {Join(places.Out.Select(Say), "or")}";
-    }
-
     /// <summary>A comparison: <c>at least 3</c>.</summary>
     public static string Say(Comparison comparison, string number) => comparison switch
     {

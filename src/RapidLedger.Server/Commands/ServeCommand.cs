@@ -1,5 +1,6 @@
 using System.CommandLine;
 using System.Net;
+using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.Extensions.FileProviders;
 using NodaTime;
@@ -73,7 +74,15 @@ internal static class ServeCommand
         builder.Services.AddSingleton<ItemSearch>();
         builder.Services.AddSingleton<TapePrinter>();
         builder.Services.AddSingleton<DemoShop>();
-        builder.Services.AddOpenApi();
+        builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict);
+        builder.Services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
+        {
+            // The address is the reader's own; the title is the product's.
+            document.Servers = [];
+            document.Info.Title = "Rapid Ledger";
+            document.Info.Version = typeof(ServeCommand).Assembly.GetName().Version!.ToString(3);
+            return Task.CompletedTask;
+        }));
         builder.Services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);
 
         var app = builder.Build();

@@ -17,7 +17,7 @@ internal sealed record FoundTerm(string Kind, string Value, string Name, string 
 /// <param name="MarginPercent">Margin of the price without tax, in percent of it; null: cost not known.</param>
 internal sealed record ItemInfo(string Sku, string Name, string Regular, string Price, long? Stock, decimal? MarginPercent);
 
-internal sealed record SelectionInfo(int Count, int Products, string Words, IReadOnlyList<ItemInfo> Sample);
+internal sealed record SelectionInfo(int Count, int Products, string Words, string[] In, string[] Out, IReadOnlyList<ItemInfo> Sample);
 
 /// <summary>Searching the catalogue, and showing what a selection holds.</summary>
 internal static class ItemEndpoints
@@ -41,6 +41,12 @@ internal static class ItemEndpoints
         // Evenly from the whole, so that the sample shows its breadth.
         var step = Math.Max(1, selected.Length / SampleSize);
         var sample = selected.Where((_, place) => place % step == 0).Take(SampleSize).Select(number => search.Info(number, shop.Store.Currency));
-        return new(selected.Length, selected.Select(number => shop.Catalogue.ProductOf(number).Id).Distinct().Count(), shop.Wording.Say(selection), [.. sample]);
+        return new(
+            selected.Length,
+            selected.Select(number => shop.Catalogue.ProductOf(number).Id).Distinct().Count(),
+            shop.Wording.Say(selection),
+            [.. selection.In.Select(shop.Wording.Say)],
+            [.. selection.Out.Select(shop.Wording.Say)],
+            [.. sample]);
     }
 }

@@ -42,7 +42,7 @@ internal static class PromotionEndpoints
     public static void MapPromotions(this IEndpointRouteBuilder routes)
     {
         var group = routes.MapGroup("/api/promotions");
-        group.MapGet("/", PromotionList.List).WithName("promotions");
+        group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Produces<Refusal>(422).WithName("promotions");
         group.MapGet("/{id}", (string id, PromotionRepository promotions, OpenShop shop) =>
             promotions.Find(id) is { } stored ? Results.Ok(Page(stored, shop)) : Answers.NoPromotion(id))
             .Produces<PromotionPage>().Produces<Refusal>(404).WithName("promotion");

@@ -6,7 +6,7 @@ namespace RapidLedger.Server.Shop;
 
 internal sealed record MethodInfo(string Id, string Name);
 
-internal sealed record SampleCart(string Id, string Name, JsonElement Cart);
+internal sealed record SampleCart(string Id, string Name, string? Who, JsonElement Cart);
 
 internal sealed record EditionInfo(long Number, string PublishedAt);
 
@@ -40,7 +40,7 @@ internal static class ShopEndpoints
             repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
     }
 
-    private static ShopInfo Describe(OpenShop shop, IClock clock) => new(
+    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, IClock clock) => new(
         shop.Settings.Name,
         shop.Settings.Locale,
         shop.Store.Zone.Id,
@@ -51,10 +51,17 @@ internal static class ShopEndpoints
         shop.Settings.Places,
         [.. shop.Store.Shipping.Select(method => new MethodInfo(method.Id, method.Name))],
         [.. shop.Store.Families.Select(family => family.Name)],
-        [.. shop.SampleCarts.Select(cart => new SampleCart(cart.Id, cart.Name, JsonDocument.Parse(cart.Document).RootElement))],
+        [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
         shop.Store.MarginFloor?.Value,
         clock is not SystemClock,
         clock.GetCurrentInstant().ToString());
+
+    private static SampleCart Sample(StoredCart stored, ShopRepository repository)
+    {
+        var cart = JsonDocument.Parse(stored.Document).RootElement;
+        var who = cart.TryGetProperty("shopper", out var shopper) && shopper.TryGetProperty("id", out var id) ? repository.FindShopper(id.GetString()!)?.Name : null;
+        return new(stored.Id, stored.Name, who, cart);
+    }
 
     private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) => new(
         shopper.Id,

@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
+using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Tape;
 
@@ -17,6 +18,7 @@ internal static class TapeEndpoints
     public static void MapTape(this IEndpointRouteBuilder routes)
     {
         routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().WithName("tape");
+        routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Produces<Refusal>(422).WithName("tapeAsCase");
         routes.MapPost("/api/price", async (HttpRequest request) =>
         {
             using var body = new MemoryStream();
@@ -40,6 +42,35 @@ internal static class TapeEndpoints
         if (draft is null) return new(printer.Print(live, null), null, [], [], []);
         var priced = rulebook.With(draft).Price(cart.Value, usage);
         return new(printer.Print(priced, live), printer.Beside(live, priced), [], [], clauses);
+    }
+
+    /// <summary>Everything the tape was priced with, as one self-contained case.</summary>
+    private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, IClock clock)
+    {
+        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids());
+        if (cart.Value is null) return Answers.Refused(cart.Problems);
+        if (repository.Find() is not { } stored) return Answers.Refused("", ProblemCode.Missing, "There is no shop yet.");
+        var draft = request.Draft is { ValueKind: JsonValueKind.Object } written ? JsonNode.Parse(written.GetRawText())!.AsObject() : null;
+        var live = promotions.Edition(promotions.NewestEdition()?.Number ?? 0).Select(document => JsonNode.Parse(document)!.AsObject());
+        JsonObject[] listed = [.. live.Where(promotion => (string?)promotion["id"] != (string?)draft?["id"]), .. draft is null ? [] : new[] { draft }];
+        foreach (var promotion in listed) promotion["state"] = "live";
+        var ids = listed.Select(promotion => (string?)promotion["id"]).ToHashSet();
+        var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id).Where(used => ids.Contains(used.Key));
+        return Results.Json(new JsonObject
+        {
+            ["title"] = $"{shop.Settings.Name}, {cart.Value.At}",
+            ["store"] = JsonNode.Parse(stored.Store),
+            ["catalogue"] = JsonNode.Parse(stored.Catalogue),
+            ["promotions"] = new JsonArray([.. listed]),
+            ["usage"] = new JsonObject(usage.Select(used => KeyValuePair.Create<string, JsonNode?>(used.Key, new JsonObject
+            {
+                ["total"] = used.Value.Total,
+                ["shopper"] = used.Value.Shopper,
+                ["today"] = used.Value.Today,
+                ["budget"] = shop.Store.Currency.Write(used.Value.Budget),
+            }))),
+            ["cart"] = JsonNode.Parse(WithClock(request.Cart, clock)),
+        });
     }
 
     private static byte[] WithClock(JsonElement cart, IClock clock)

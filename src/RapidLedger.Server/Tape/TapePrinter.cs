@@ -62,6 +62,7 @@ internal sealed class TapePrinter(OpenShop shop)
             [.. priced.Outcomes
                 .Where(outcome => !outcome.Applied)
                 .OrderBy(outcome => Array.IndexOf(Nearest, outcome.Reason!.Code))
+                .ThenBy(outcome => Remedy.Distance(outcome.Reason!))
                 .Take(MostWhyNot)
                 .Select(outcome => new PrintedWhyNot(
                     outcome.Promotion.Id,

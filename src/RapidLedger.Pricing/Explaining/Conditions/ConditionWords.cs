@@ -24,7 +24,7 @@ internal static class ConditionWords
         Distinct(var of, var comparison, var number) => $"the cart holds {Wording.Say(comparison, Text(number))} different {(number == 1 ? "item" : "items")}{(of is null || of.IsEverything ? "" : $" of {wording.Say(of)}")}",
         Only(var of) => $"the cart holds nothing but {wording.Say(of)}",
         Weight(var comparison, var grams) => $"the cart weighs {Wording.Say(comparison, Text(grams))} g",
-        Destination(var places) => $"it goes {wording.Say(places)}",
+        Destination(var places) => $"it goes to {To(places, wording)}",
         Buyer buyer => $"the shopper is of {Buyers(buyer, wording)}",
         Channel or PaidIn or Method => Whom(condition, wording),
         _ => throw new System.Diagnostics.UnreachableException(),
@@ -55,7 +55,7 @@ internal static class ConditionWords
         _ => throw new System.Diagnostics.UnreachableException(),
     };
 
-    private static string To(Places places, Wording wording)
+    public static string To(Places places, Wording wording)
     {
         var words = places.In is { } taken ? Wording.Join(taken.Select(wording.Say), "or") : "anywhere";
         return places.Out.Count == 0 ? words : $"{words} without {Wording.Join(places.Out.Select(wording.Say), "or")}";

@@ -1,0 +1,68 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+type Schemas = components['schemas'];
+
+export type ShopInfo = Schemas['ShopInfo'];
+export type SampleCart = Omit<Schemas['SampleCart'], 'cart'> & { cart: Cart };
+export type ShopperInfo = Schemas['ShopperInfo'];
+export type PromotionRow = Schemas['PromotionRow'];
+export type PromotionRows = Schemas['PromotionRows'];
+export type PromotionPage = Omit<Schemas['PromotionPage'], 'document' | 'saved'> & { document: Json; saved: Json | null };
+export type FoundTerm = Schemas['FoundTerm'];
+export type ItemInfo = Schemas['ItemInfo'];
+export type SelectionInfo = Schemas['SelectionInfo'];
+export type Problem = Schemas['Problem'];
+export type Clause = Schemas['Clause'];
+export type TapeAnswer = Schemas['TapeAnswer'];
+export type TapePrint = Schemas['TapePrint'];
+export type PrintedLine = Schemas['PrintedLine'];
+export type PrintedEntry = Schemas['PrintedEntry'];
+export type PrintedRemedy = Schemas['PrintedRemedy'];
+export type LiveBeside = Schemas['LiveBeside'];
+
+/** A document as it stands in files: anything JSON can hold. */
+export type Json = { [name: string]: unknown };
+
+/** The cart on the tape, as in a case. Without `at` it is priced now. */
+export type Cart = {
+  at?: string;
+  currency?: string;
+  channel?: string;
+  method?: string;
+  destination?: string;
+  shopper?: { id?: string; groups?: string[]; orders?: number; spent?: string };
+  codes: string[];
+  lines: { sku: string; quantity: number }[];
+};
+
+export const api = createClient<paths>({ baseUrl: '' });
+
+/** The server refused: what is wrong, and where. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problems: Problem[],
+    readonly theirs?: PromotionPage,
+  ) {
+    super(problems[0]?.message ?? 'The server refused this.');
+  }
+}
+
+/** The server did not answer at all. */
+export class Unreachable extends Error {
+  constructor() {
+    super('The server does not answer.');
+  }
+}
+
+/** The data of an answer; throws Refused or Unreachable. */
+export async function answered<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
+  const result = await call.catch(() => {
+    throw new Unreachable();
+  });
+  if (result.response.ok) return result.data as T;
+  const body = (result.error ?? {}) as { problems?: Problem[]; message?: string; theirs?: PromotionPage };
+  const problems = body.problems ?? [{ at: '', code: 'failed', message: body.message ?? `The server answered ${result.response.status}.` }];
+  throw new Refused(result.response.status, problems, body.theirs);
+}

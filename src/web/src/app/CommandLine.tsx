@@ -1,0 +1,125 @@
+import { Dialog } from 'radix-ui';
+import { useEffect, useState } from 'react';
+import { useLocation } from 'wouter';
+import type { SampleCart } from '../api/client';
+import { usePromotions } from '../api/queries';
+import { isTyping } from '../promotions/PromotionList';
+import { useCart } from '../tape/cart';
+import { usePageColour } from './page';
+import { useShopContext } from './shop';
+
+type Command = { words: string; detail: string; run: () => void };
+
+/** The command line: go to a promotion, open a cart, begin something. Opens on / or Ctrl K. */
+export function CommandLine() {
+  const [open, setOpen] = useState(false);
+  const [, go] = useLocation();
+
+  useEffect(() => {
+    const show = () => setOpen(true);
+    const keys = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        setOpen(true);
+        return;
+      }
+
+      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const field = event.key === 'a' ? 'add-item' : event.key === 'c' ? 'enter-code' : null;
+      if (event.key === '/') setOpen(true);
+      else if (event.key === 'n') go('/promotions/new');
+      else if (field) document.getElementById(field)?.focus();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener('command-line', show);
+    window.addEventListener('keydown', keys);
+    return () => {
+      window.removeEventListener('command-line', show);
+      window.removeEventListener('keydown', keys);
+    };
+  }, [go]);
+
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-10 left-1/2 z-50 w-[40rem] -translate-x-1/2 border border-ink bg-paper shadow-lift"
+        >
+          <Dialog.Title className="sr-only">Command line</Dialog.Title>
+          <Commands close={() => setOpen(false)} />
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Commands({ close }: { close: () => void }) {
+  const { info } = useShopContext();
+  const { open: openCart, clear, change } = useCart();
+  const { data } = usePromotions(undefined, {});
+  const [, turn] = usePageColour();
+  const [, go] = useLocation();
+  const [typed, setTyped] = useState('');
+  const [at, setAt] = useState(0);
+  const commands: Command[] = [
+    { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
+    { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
+    { words: 'Day or night', detail: 'turn the paper', run: turn },
+    { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },
+    { words: 'Empty the cart', detail: 'the tape', run: clear },
+    ...(info.samples as SampleCart[]).map((sample) => ({
+      words: `Cart: ${sample.name}`,
+      detail: 'put it on the tape',
+      run: () => openCart(sample),
+    })),
+    ...(data?.rows ?? []).map((row) => ({ words: row.name, detail: row.phaseText, run: () => go(`/promotions/${row.id}`) })),
+  ];
+  const words = typed.toLowerCase().split(' ').filter(Boolean);
+  const found = commands
+    .filter((command) => words.every((word) => `${command.words} ${command.detail}`.toLowerCase().includes(word)))
+    .slice(0, 14);
+  const run = (command: Command | undefined) => {
+    if (!command) return;
+    close();
+    command.run();
+  };
+  return (
+    <div>
+      <input
+        className="w-full border-b border-ink bg-transparent px-3 py-2 text-[15px]"
+        placeholder="go to a promotion, open a cart, begin something"
+        aria-label="Command"
+        autoFocus
+        value={typed}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+          else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+          else if (event.key === 'Enter') run(found[at]);
+          else return;
+          event.preventDefault();
+        }}
+      />
+      <ul>
+        {found.map((command, place) => (
+          <li
+            key={`${command.words} ${command.detail}`}
+            className={place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}
+            onMouseEnter={() => setAt(place)}
+          >
+            <button type="button" className="flex w-full justify-between px-3 py-0.5 text-left" onClick={() => run(command)}>
+              {command.words} <span className="text-faded">{command.detail}</span>
+            </button>
+          </li>
+        ))}
+        {found.length === 0 && <li className="px-3 py-1 text-faded">Nothing of that name.</li>}
+      </ul>
+    </div>
+  );
+}

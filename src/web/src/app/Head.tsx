@@ -1,0 +1,52 @@
+import { Link, useLocation } from 'wouter';
+import { usePromotions } from '../api/queries';
+import { usePageColour } from './page';
+import { useShopContext } from './shop';
+
+/** One slim line: the wordmark, the places, the edition now live, the command line. */
+export function Head() {
+  const { info, format } = useShopContext();
+  const { data } = usePromotions(undefined, {});
+  const [path] = useLocation();
+  const [page, turn] = usePageColour();
+  const edition = data?.edition;
+  return (
+    <header className="not-printed flex h-9 shrink-0 items-center gap-6 border-b-[3px] border-double border-ink px-4">
+      <Link href="/promotions" className="flex items-center gap-2 text-[15px] font-semibold tracking-tight">
+        <svg viewBox="0 0 22 16" className="h-4" aria-hidden="true">
+          <path d="M1 1h9.2v14H1zM11.8 1H21v14h-9.2z" fill="var(--band)" stroke="var(--ink)" strokeWidth="1.4" />
+          <path d="M3 5h5M3 8h5M3 11h3.4" stroke="var(--ink)" strokeWidth="1.2" />
+          <path d="M15.6 5H19M14.4 8H19M16.8 11H19" stroke="var(--red)" strokeWidth="1.2" />
+        </svg>
+        Rapid Ledger
+      </Link>
+      <nav aria-label="Places" className="flex items-baseline gap-2">
+        <span className="head-word">write</span>
+        <Link
+          href="/promotions"
+          aria-current={path.startsWith('/promotions') ? 'page' : undefined}
+          className="aria-[current]:border-b-2 aria-[current]:border-ink aria-[current]:font-medium"
+        >
+          Promotions
+        </Link>
+      </nav>
+      <span className="flex-1" />
+      <span className="text-faded">{info.name}</span>
+      {edition && (
+        <span title={`published ${format.moment(edition.publishedAt)}`} data-testid="edition">
+          edition {edition.number} is live
+          {data.drafts > 0 && <span className="text-doubt"> · {data.drafts === 1 ? '1 page differs' : `${data.drafts} pages differ`}</span>}
+        </span>
+      )}
+      <button type="button" className="word" onClick={() => window.dispatchEvent(new Event('command-line'))}>
+        / command
+      </button>
+      <button type="button" className="word" onClick={() => window.dispatchEvent(new Event('keys-of-the-page'))}>
+        ? keys
+      </button>
+      <button type="button" className="word" onClick={turn}>
+        {page === 'day' ? 'night' : 'day'}
+      </button>
+    </header>
+  );
+}

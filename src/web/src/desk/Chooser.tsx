@@ -1,0 +1,230 @@
+import { useState } from 'react';
+import type { FoundTerm, Json } from '../api/client';
+import { useSelection, useTerms } from '../api/queries';
+import { useShopContext } from '../app/shop';
+import { toAmount, toText } from '../ui/numbers';
+import { Popup } from '../ui/Popup';
+import { Typed } from '../ui/Typed';
+
+type Term = Json;
+type Props = { label: string; selection: Json | undefined; wanting: boolean; onChange: (selection: Json) => void; all?: string };
+
+const KINDS: Record<string, string> = { category: 'category', brand: 'brand', product: 'product', sku: 'variant', tag: 'tag' };
+
+/** Chooses a set of items: terms in and terms out, with the count of SKUs and a sample beside it as it changes. */
+export function Chooser({ label, selection, wanting, onChange, all = 'every item' }: Props) {
+  const isEmpty = ((selection?.in as Term[] | undefined) ?? []).length === 0;
+  const { data: held } = useSelection(selection, !isEmpty);
+  const words = isEmpty ? 'choose what' : isEverything(selection) ? all : (held?.words ?? '…');
+  return (
+    <Popup label={`${label}: ${words}`} words={words} wanting={isEmpty || wanting} width={640}>
+      {(close) => <Editor selection={selection ?? { in: [] }} onChange={onChange} close={close} />}
+    </Popup>
+  );
+}
+
+const isEverything = (selection: Json | undefined) =>
+  !!selection &&
+  (selection.in as Term[]).some((term) => 'all' in term) &&
+  ((selection.out as Term[] | undefined) ?? []).length === 0 &&
+  !selection.fullPriceOnly &&
+  !selection.priceFrom &&
+  !selection.priceTo;
+
+function Editor({ selection, onChange, close }: { selection: Json; onChange: (selection: Json) => void; close: () => void }) {
+  const { info, format } = useShopContext();
+  const [q, setQ] = useState('');
+  const [at, setAt] = useState(0);
+  const { data: found = [] } = useTerms(q);
+  const taken = (selection.in as Term[] | undefined) ?? [];
+  const left = (selection.out as Term[] | undefined) ?? [];
+  const { data: held } = useSelection(selection, taken.length > 0);
+  const list = (name: 'in' | 'out', terms: Term[]) => onChange({ ...selection, [name]: terms });
+  const put = (name: 'in' | 'out', found: FoundTerm) => {
+    const term = { [found.kind]: found.value };
+    const key = JSON.stringify(term);
+    const terms = (name === 'in' ? taken : left).filter((old) => JSON.stringify(old) !== key && !(name === 'in' && 'all' in old));
+    list(name, [...terms, term]);
+    setQ('');
+    setAt(0);
+  };
+  return (
+    <div className="grid grid-cols-[1fr_15rem] gap-4">
+      <div className="min-w-0">
+        <input
+          className="w-full border-b border-ink bg-transparent px-1"
+          placeholder="find a category, brand, product, variant or tag"
+          aria-label="Find items"
+          autoFocus
+          value={q}
+          onChange={(event) => {
+            setQ(event.target.value);
+            setAt(0);
+          }}
+          onKeyDown={(event) => {
+            const chosen = found[at];
+            if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+            else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+            else if (event.key === 'Enter' && q.trim() === '') close();
+            else if (event.key === 'Enter' && chosen) put(event.altKey ? 'out' : 'in', chosen);
+            else return;
+            event.preventDefault();
+          }}
+        />
+        <p className="my-1 text-faded">Enter takes in · Alt Enter leaves out · Enter on nothing closes</p>
+        <ul className="max-h-56 overflow-y-auto border-y border-rule">
+          {found.map((term, place) => (
+            <li
+              key={`${term.kind} ${term.value}`}
+              className={`flex items-baseline gap-2 px-1 ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
+              onMouseEnter={() => setAt(place)}
+            >
+              <button type="button" tabIndex={-1} className="min-w-0 flex-1 truncate text-left" onClick={() => put('in', term)}>
+                {term.name}{' '}
+                <span className="text-faded">
+                  {KINDS[term.kind]}
+                  {term.detail && term.kind !== 'sku' ? `, ${term.detail}` : ''}
+                </span>
+              </button>
+              <span className="text-faded">{term.count}</span>
+              <button type="button" tabIndex={-1} className="word shrink-0" onClick={() => put('out', term)}>
+                leave out
+              </button>
+            </li>
+          ))}
+        </ul>
+        <Terms
+          title="in"
+          names={held?.in}
+          terms={taken}
+          onRemove={(place) =>
+            list(
+              'in',
+              taken.filter((_, other) => other !== place),
+            )
+          }
+        >
+          <button type="button" className="word" onClick={() => list('in', [{ all: true }])}>
+            every item
+          </button>
+        </Terms>
+        <Terms
+          title="left out"
+          names={held?.out}
+          terms={left}
+          onRemove={(place) =>
+            list(
+              'out',
+              left.filter((_, other) => other !== place),
+            )
+          }
+        />
+        <p className="mt-2 flex flex-wrap items-baseline gap-x-3">
+          <label>
+            <input
+              type="checkbox"
+              className="mr-1 accent-[var(--stamp)]"
+              checked={selection.fullPriceOnly === true}
+              onChange={(event) => onChange({ ...selection, fullPriceOnly: event.target.checked })}
+            />
+            only at full price
+          </label>
+          <span>
+            priced from{' '}
+            <Typed
+              label="Least price"
+              placeholder="any"
+              value={toText(selection.priceFrom)}
+              onType={(text) => onChange(withPrice(selection, 'priceFrom', text))}
+            />{' '}
+            to{' '}
+            <Typed
+              label="Greatest price"
+              placeholder="any"
+              value={toText(selection.priceTo)}
+              onType={(text) => onChange(withPrice(selection, 'priceTo', text))}
+            />
+          </span>
+        </p>
+      </div>
+      <aside className="min-w-0 border-l border-rule pl-3">
+        {taken.length === 0 || !held ? (
+          <p className="text-doubt">Nothing is chosen yet.</p>
+        ) : (
+          <>
+            <p className="font-medium" data-testid="selection-count">
+              {format.number(held.count)} {held.count === 1 ? 'SKU' : 'SKUs'} of {format.number(held.products)}{' '}
+              {held.products === 1 ? 'product' : 'products'}
+            </p>
+            <p className="head-word flex justify-between">
+              <span>a sample</span>
+              <span>price · margin</span>
+            </p>
+            <ul className="font-mono text-tape">
+              {held.sample.map((item) => (
+                <li key={item.sku} className="flex justify-between gap-2 odd:bg-band">
+                  <span className="truncate" title={`${item.name} · ${item.sku}`}>
+                    {item.name}
+                  </span>
+                  <span className="shrink-0">
+                    {format.plain(item.price, info.currency)}{' '}
+                    <span className="text-faded">{item.marginPercent === null ? '?' : `${Math.round(item.marginPercent)} %`}</span>
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <button type="button" className="word mt-3" onClick={close}>
+          done
+        </button>
+      </aside>
+    </div>
+  );
+}
+
+function withPrice(selection: Json, name: string, text: string): Json {
+  const amount = toAmount(text);
+  const { [name]: _, ...rest } = selection;
+  return amount === undefined ? rest : { ...rest, [name]: amount };
+}
+
+function Terms({
+  title,
+  names,
+  terms,
+  onRemove,
+  children,
+}: {
+  title: string;
+  /** As people read them, at the same places; while they are looked up, their names in files are shown. */
+  names: string[] | undefined;
+  terms: Term[];
+  onRemove: (place: number) => void;
+  children?: React.ReactNode;
+}) {
+  return (
+    <p className="mt-1 flex flex-wrap items-baseline gap-x-2">
+      <span className="head-word w-16">{title}</span>
+      {terms.map((term, place) => {
+        const [kind = '', value] = Object.entries(term)[0] ?? [];
+        const words = kind === 'all' ? 'every item' : (names?.[place] ?? String(value));
+        return (
+          <span key={JSON.stringify(term)} className="border border-rule bg-band px-1">
+            {words} <span className="text-faded">{KINDS[kind] ?? ''}</span>
+            <button
+              type="button"
+              className="ml-1 text-faded hover:text-red"
+              aria-label={`Take out ${words}`}
+              onClick={() => onRemove(place)}
+            >
+              ×
+            </button>
+          </span>
+        );
+      })}
+      {terms.length === 0 && <span className="text-faded">{title === 'in' ? 'nothing yet' : 'nothing'}</span>}
+      {children}
+    </p>
+  );
+}

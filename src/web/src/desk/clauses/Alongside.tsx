@@ -1,0 +1,86 @@
+import type { Json } from '../../api/client';
+import { usePromotions } from '../../api/queries';
+import { useShopContext } from '../../app/shop';
+import { Choice } from '../../ui/Choice';
+import { toNumber, toText } from '../../ui/numbers';
+import { Ticks } from '../../ui/Ticks';
+import { Typed } from '../../ui/Typed';
+import { type Draft, problemsUnder } from '../document';
+import { Clause } from './Clause';
+
+const PASSES = [
+  { value: 'pass:item', words: 'what takes from items' },
+  { value: 'pass:order', words: 'what takes from the order' },
+];
+
+// Not a name that a family can have: a choice needs a value for "none".
+const NO_FAMILY = '\u2205';
+
+/** Beside what it may stand in one cart, and in which order it goes. */
+export function Alongside({ draft }: { draft: Draft }) {
+  const { info } = useShopContext();
+  const { data } = usePromotions(undefined, {});
+  const stacking = (draft.document.stacking ?? {}) as Json;
+  const allow = (stacking.allow as string | undefined) ?? 'any';
+  const named = allow === 'only' || allow === 'except';
+  const set = (next: Json) => {
+    const kept = Object.fromEntries(Object.entries(next).filter(([, value]) => value !== undefined));
+    draft.change(
+      ['stacking'],
+      Object.keys(kept).length === 0 || (kept.allow === 'any' && Object.keys(kept).length === 1) ? undefined : kept,
+    );
+  };
+  const problems = [...problemsUnder(draft.problems, '/stacking'), ...problemsUnder(draft.problems, '/rank')];
+  return (
+    <Clause name="Alongside" problems={problems} quiet={draft.document.stacking === undefined && draft.document.rank === undefined}>
+      <Choice
+        label="Beside what"
+        value={allow}
+        options={[
+          { value: 'any', words: 'anything' },
+          { value: 'none', words: 'nothing else' },
+          { value: 'only', words: 'only' },
+          { value: 'except', words: 'anything but' },
+        ]}
+        onChange={(next) =>
+          set({ ...stacking, allow: next, with: next === 'only' || next === 'except' ? (stacking.with ?? []) : undefined })
+        }
+      />
+      {named && (
+        <>
+          {' '}
+          <Ticks
+            label="Those it names"
+            values={(stacking.with as string[] | undefined) ?? []}
+            options={[
+              ...PASSES,
+              ...info.families.map((family) => ({ value: `family:${family}`, words: `the family ${family}` })),
+              ...(data?.rows ?? [])
+                .filter((row) => row.id !== draft.document.id && row.state !== 'archived')
+                .map((row) => ({ value: `promotion:${row.id}`, words: row.name })),
+            ]}
+            onChange={(values) => set({ ...stacking, with: values })}
+          />
+        </>
+      )}
+      , of{' '}
+      <Choice
+        label="Family"
+        value={(stacking.family as string | undefined) ?? NO_FAMILY}
+        options={[
+          { value: NO_FAMILY, words: 'no family' },
+          ...info.families.map((family) => ({ value: family, words: `the family ${family}` })),
+        ]}
+        onChange={(family) => set({ ...stacking, allow, family: family === NO_FAMILY ? undefined : family })}
+      />
+      ; in order of application at rank{' '}
+      <Typed
+        label="Rank"
+        placeholder="100"
+        inputMode="numeric"
+        value={toText(draft.document.rank)}
+        onType={(text) => draft.change(['rank'], toNumber(text))}
+      />
+    </Clause>
+  );
+}

@@ -1,0 +1,41 @@
+import type { Json } from '../../api/client';
+import { useShopContext } from '../../app/shop';
+import { toAmount, toNumber, toText } from '../../ui/numbers';
+import { Typed } from '../../ui/Typed';
+import { type Draft, problemsUnder } from '../document';
+import { Clause } from './Clause';
+
+/** How often in all. */
+export function Until({ draft }: { draft: Draft }) {
+  const { info } = useShopContext();
+  const limits = (draft.document.limits ?? {}) as Json;
+  const set = (name: string, value: unknown) => {
+    const kept = Object.fromEntries(Object.entries({ ...limits, [name]: value }).filter(([, entry]) => entry !== undefined));
+    draft.change(['limits'], Object.keys(kept).length === 0 ? undefined : kept);
+  };
+  const number = (name: string, label: string) => (
+    <Typed
+      label={label}
+      placeholder="any number of"
+      inputMode="numeric"
+      wanting={problemsUnder(draft.problems, `/limits/${name}`).length > 0}
+      value={toText(limits[name])}
+      onType={(text) => set(name, toNumber(text))}
+    />
+  );
+  return (
+    <Clause name="Until" problems={problemsUnder(draft.problems, '/limits')} quiet={Object.keys(limits).length === 0}>
+      {number('total', 'Uses in all')} uses in all, {number('perShopper', 'Uses for each shopper')} for each shopper,{' '}
+      {number('perDay', 'Uses a day')} a day, and{' '}
+      <Typed
+        label="Budget"
+        placeholder="any amount"
+        inputMode="decimal"
+        wanting={problemsUnder(draft.problems, '/limits/budget').length > 0}
+        value={toText(limits.budget)}
+        onType={(text) => set('budget', toAmount(text))}
+      />{' '}
+      {info.currency} given
+    </Clause>
+  );
+}

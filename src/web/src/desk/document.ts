@@ -1,0 +1,61 @@
+import type { Json, Problem } from '../api/client';
+
+/** The way to a value in a document. */
+export type Path = (string | number)[];
+
+export const pointerOf = (path: Path) => path.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
+
+export function get(document: unknown, path: Path): unknown {
+  let value = document;
+  for (const step of path) {
+    if (value === null || typeof value !== 'object') return undefined;
+    value = (value as Record<string | number, unknown>)[step];
+  }
+  return value;
+}
+
+/** The document with a value at a place; undefined takes the place out. Nothing else is touched. */
+export function set(document: unknown, path: Path, value: unknown): unknown {
+  const [step, ...rest] = path;
+  if (step === undefined) return value;
+  const inner = set(get(document, [step]), rest, value);
+  if (typeof step === 'number') {
+    const list = Array.isArray(document) ? [...document] : [];
+    if (inner === undefined) list.splice(step, 1);
+    else list[step] = inner;
+    return list;
+  }
+  const object: Json = { ...((document ?? {}) as Json) };
+  if (inner === undefined) delete object[step];
+  else object[step] = inner;
+  return object;
+}
+
+export const problemsUnder = (problems: Problem[], pointer: string) =>
+  problems.filter((problem) => problem.at === pointer || problem.at.startsWith(`${pointer}/`));
+
+/** What the clauses share: the document, its problems, and how to change it. */
+export type Draft = {
+  document: Json;
+  problems: Problem[];
+  change: (path: Path, value: unknown) => void;
+};
+
+export type Condition = Json;
+
+/** The parts of the condition tree that stand at its top, whatever form it has. */
+export function topConditions(document: Json): Condition[] {
+  const when = document.when as Json | undefined;
+  if (!when) return [];
+  return Array.isArray(when.all) ? (when.all as Condition[]) : [when];
+}
+
+/** Whether a condition says who, where or how, not what the cart holds. */
+export function isAboutWhom(condition: Condition): boolean {
+  const [kind] = Object.keys(condition);
+  if (kind === 'none' || kind === 'any') {
+    const parts = condition[kind];
+    return Array.isArray(parts) && parts.length > 0 && parts.every((part) => isAboutWhom(part as Condition));
+  }
+  return kind === 'shopper' || kind === 'destination' || kind === 'channel' || kind === 'currency' || kind === 'method';
+}

@@ -1,0 +1,111 @@
+import type { Json } from '../api/client';
+
+/** What a merchant wants; the kind of discount comes second. */
+export type Intent = {
+  key: string;
+  words: string;
+  /** What people usually get wrong with it. */
+  beware: string;
+  /** Sensible values; what must still be chosen is left empty, so that the desk marks it. */
+  begin: () => Json;
+};
+
+const everything = { in: [{ all: true }] };
+
+export const INTENTS: Intent[] = [
+  {
+    key: 'clear',
+    words: 'Clear slow stock',
+    beware: 'Choose the variants that do not sell, not the whole product, and leave out what is reduced already.',
+    begin: () => ({
+      name: 'Clear slow stock',
+      label: '25 % off while it lasts',
+      trigger: { automatic: true },
+      when: { all: [] },
+      rewards: [{ kind: 'discount', on: { in: [], fullPriceOnly: true }, take: { percent: 25 }, per: 'unit' }],
+      limits: { total: 50 },
+    }),
+  },
+  {
+    key: 'lift',
+    words: 'Lift the basket',
+    beware: 'Set the amount a little above what people spend now. At exactly the amount, a shopper must get it.',
+    begin: () => ({
+      name: 'Lift the basket',
+      label: '10.00 off from 100.00',
+      trigger: { automatic: true },
+      when: { all: [{ spend: { of: everything, from: '100.00' } }] },
+      rewards: [{ kind: 'discount', on: everything, take: { amount: '10.00' }, per: 'cart' }],
+    }),
+  },
+  {
+    key: 'regulars',
+    words: 'Thank regulars',
+    beware: 'A guest has no past orders, so regulars must sign in to get it. Say so where they will read it.',
+    begin: () => ({
+      name: 'Thank regulars',
+      label: 'For our regulars',
+      trigger: { automatic: true },
+      when: { all: [{ shopper: { orders: { op: '>=', n: 5 } } }] },
+      rewards: [{ kind: 'discount', on: everything, take: { percent: 5 }, per: 'cart' }],
+    }),
+  },
+  {
+    key: 'first',
+    words: 'Win first orders',
+    beware: 'Without a cap, a first order of a thousand costs a hundred. One use for each shopper.',
+    begin: () => ({
+      name: 'Win first orders',
+      label: '10 % off your first order',
+      trigger: { codes: ['HELLO10'] },
+      when: { all: [{ shopper: { orders: { op: '=', n: 0 } } }] },
+      rewards: [{ kind: 'discount', on: everything, take: { percent: 10 }, per: 'cart', maxDiscount: '30.00' }],
+      limits: { perShopper: 1 },
+    }),
+  },
+  {
+    key: 'volume',
+    words: 'Sell in volume',
+    beware: '“More than 2” begins at three. For two or more, say “at least 2”.',
+    begin: () => ({
+      name: 'Sell in volume',
+      label: '10 % off three or more',
+      trigger: { automatic: true },
+      when: { all: [{ quantity: { of: { in: [] }, op: '>=', n: 3 } }] },
+      rewards: [{ kind: 'discount', on: { in: [] }, take: { percent: 10 }, per: 'unit' }],
+    }),
+  },
+  {
+    key: 'second',
+    words: 'Second one at half price',
+    beware: 'A quarter off both is the same only for equal prices. Here only the cheapest one is halved.',
+    begin: () => ({
+      name: 'Second one at half price',
+      label: 'The cheaper one at half price',
+      trigger: { automatic: true },
+      when: { all: [{ quantity: { of: { in: [] }, op: '>=', n: 2 } }] },
+      rewards: [{ kind: 'discount', on: { in: [] }, take: { percent: 50 }, per: 'unit', pick: 'cheapest', maxUnits: 1 }],
+    }),
+  },
+  {
+    key: 'partner',
+    words: 'One code for a partner',
+    beware: 'Codes travel. Give it an end, a number of uses and a budget before you hand it out.',
+    begin: () => ({
+      name: 'Code for a partner',
+      label: '5.00 off',
+      trigger: { codes: [''] },
+      when: { all: [{ spend: { of: everything, from: '40.00' } }] },
+      rewards: [{ kind: 'discount', on: everything, take: { amount: '5.00' }, per: 'cart' }],
+      limits: { total: 200, perShopper: 1, budget: '1000.00' },
+    }),
+  },
+];
+
+export const EMPTY_RULE = (): Json => ({
+  name: '',
+  label: '',
+  trigger: { automatic: true },
+  when: { all: [] },
+  rewards: [{ kind: 'discount', on: { in: [] }, take: { percent: 10 }, per: 'unit' }],
+});

@@ -1,0 +1,71 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Json } from '../api/client';
+import { useShopContext } from '../app/shop';
+import { useCart } from './cart';
+import { TapeCodes } from './TapeCodes';
+import { TapeEntries } from './TapeEntries';
+import { TapeFoot } from './TapeFoot';
+import { TapeHead } from './TapeHead';
+import { TapeLines } from './TapeLines';
+import type { Printed } from './usePrint';
+import { WhyNot } from './WhyNot';
+
+type Props = {
+  printed: Printed;
+  /** The promotion being written. */
+  draft: Json | null;
+};
+
+/** The right page: what the rules on the left do to a cart, entry by entry. */
+export function Tape({ printed, draft }: Props) {
+  const draftId = draft?.id as string | undefined;
+  const { info } = useShopContext();
+  const [lit, setLit] = useState<string | null>(null);
+  const { print, stale, down } = printed;
+  const { cart } = useCart();
+  const scroll = useRef<HTMLDivElement>(null);
+
+  // Focus stays where it is when the tape reprints: rows are keyed by what they are, never by when they came.
+  useEffect(() => {
+    if (lit && print && !print.entries.some((entry) => entry.promotion === lit)) setLit(null);
+  }, [lit, print]);
+
+  return (
+    <section aria-label="Tape" className="printed flex h-full min-w-0 font-mono text-tape leading-[18px]">
+      <div className="tape-edge border-r border-dashed border-rule" aria-hidden="true" />
+      <div className="flex min-w-0 flex-1 flex-col">
+        <TapeHead />
+        <div aria-live="polite">
+          {down && <Notice words="The server does not answer. What you write is kept; the tape goes on by itself when it is back." />}
+          {!down && stale && (
+            <Notice
+              words={
+                printed.cartProblems[0]
+                  ? `Last good print. In the cart: ${printed.cartProblems[0].message}`
+                  : 'Last good print, without what cannot be priced on the left yet.'
+              }
+            />
+          )}
+        </div>
+        {print ? (
+          <div ref={scroll} className="min-h-0 flex-1 overflow-y-auto" data-testid="tape" data-serial={printed.serial}>
+            <TapeLines print={print} lit={lit} />
+            <TapeCodes print={print} />
+            <TapeEntries print={print} live={printed.live} lit={lit} onLight={setLit} draftId={draftId} />
+            <WhyNot print={print} draftId={draftId} />
+            <TapeFoot draft={draft} />
+          </div>
+        ) : (
+          <p className="p-4 text-faded">
+            {cart.lines.length === 0 && info.samples.length === 0 ? 'Put something in the cart to see it priced.' : 'Printing…'}
+          </p>
+        )}
+      </div>
+      <div className="tape-edge border-l border-dashed border-rule" aria-hidden="true" />
+    </section>
+  );
+}
+
+function Notice({ words }: { words: string }) {
+  return <p className="border-b border-rule bg-doubted px-3 py-1 font-sans text-body text-doubt">{words}</p>;
+}

@@ -1,0 +1,226 @@
+import { useEffect, useRef } from 'react';
+import { Link } from 'wouter';
+import type { LiveBeside, PrintedEntry, TapePrint } from '../api/client';
+import { useShopContext } from '../app/shop';
+import { add, isZero, subtract } from '../ui/format';
+import { useCart } from './cart';
+
+type Props = {
+  print: TapePrint;
+  live: LiveBeside | null;
+  lit: string | null;
+  onLight: (promotion: string | null) => void;
+  draftId?: string;
+};
+
+/** The entries in order of the passes, each with its amount and the running total; at the foot what is earned. */
+export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
+  const { format, info } = useShopContext();
+  const { cart } = useCart();
+  const { totals, currency } = print;
+  const money = (amount: string) => format.plain(amount, currency);
+  const items = print.entries.filter((entry) => entry.pass !== 'shipping');
+  const shipping = print.entries.filter((entry) => entry.pass === 'shipping');
+  const method = info.methods.find((one) => one.id === cart.method)?.name;
+  let running = totals.goods;
+  const rows = items.map((entry) => {
+    running = subtract(running, entry.amount);
+    return { entry, running };
+  });
+  const afterDelivery = add(running, totals.shipping);
+  return (
+    <div>
+      <div className="head-word grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 pt-1">
+        <span />
+        <span className="text-right">entry</span>
+        <span className="text-right">running</span>
+      </div>
+      <Row name="Goods" amount={money(totals.goods)} running={money(totals.goods)} testid="goods" />
+      {rows.map(({ entry, running: after }) => (
+        <EntryRow
+          key={entry.promotion}
+          entry={entry}
+          running={money(after)}
+          currency={currency}
+          lit={lit === entry.promotion}
+          onLight={onLight}
+          isDraft={entry.promotion === draftId}
+          beside={live !== null}
+        />
+      ))}
+      {live?.gone.map((entry) => (
+        <Row
+          key={entry.promotion}
+          name={`${entry.label} — only in the live edition`}
+          amount={`(−${money(entry.amount)})`}
+          running=""
+          faint
+        />
+      ))}
+      <Row
+        name={
+          totals.shippingUnavailable
+            ? `Delivery: ${method ?? 'this way'} does not go there`
+            : `Delivery${method ? `, ${method}` : ', no way chosen'}`
+        }
+        amount={money(totals.shipping)}
+        running={money(afterDelivery)}
+        doubt={totals.shippingUnavailable}
+        testid="delivery"
+      />
+      {shipping.map((entry) => (
+        <EntryRow
+          key={entry.promotion}
+          entry={entry}
+          running={money(subtract(afterDelivery, entry.amount))}
+          currency={currency}
+          lit={lit === entry.promotion}
+          onLight={onLight}
+          isDraft={entry.promotion === draftId}
+          beside={live !== null}
+        />
+      ))}
+      {print.taxes.map((tax) => (
+        <Row
+          key={tax.class}
+          name={`${totals.taxIncluded ? 'of which tax' : 'Tax'} ${format.number(tax.percent)} %, ${tax.class}`}
+          amount={money(tax.tax)}
+          running=""
+          faint={totals.taxIncluded}
+        />
+      ))}
+      <div className="grid grid-cols-[1fr_8rem] items-baseline gap-x-1 border-t-[3px] border-double border-ink bg-band px-3 py-1 text-[15px]">
+        <span className="font-medium">Due</span>
+        <Amount className="text-right font-medium" testid="due" words={format.money(totals.due, currency)} />
+      </div>
+      {live && <Beside live={live} due={totals.due} margin={totals.margin} currency={currency} />}
+      <Margin print={print} />
+    </div>
+  );
+}
+
+type RowProps = { name: string; amount: string; running: string; faint?: boolean; doubt?: boolean; testid?: string };
+
+function Row({ name, amount, running, faint, doubt, testid }: RowProps) {
+  return (
+    <div
+      className={`grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 odd:bg-band ${faint ? 'text-faded' : ''} ${doubt ? 'text-doubt' : ''}`}
+    >
+      <span className="truncate" title={name}>
+        {name}
+      </span>
+      <Amount className="text-right" words={amount} testid={testid} />
+      <span className="text-right text-faded">{running}</span>
+    </div>
+  );
+}
+
+type EntryProps = {
+  entry: PrintedEntry;
+  running: string;
+  currency: string;
+  lit: boolean;
+  isDraft: boolean;
+  beside: boolean;
+  onLight: (promotion: string | null) => void;
+};
+
+function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: EntryProps) {
+  const { format } = useShopContext();
+  const changed = beside && entry.before !== entry.amount;
+  return (
+    <div className="odd:bg-band" data-testid="entry" data-promotion={entry.promotion}>
+      <button
+        type="button"
+        aria-expanded={lit}
+        title={`${entry.name}: press to see what it touched`}
+        className="grid w-full grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-left text-red hover:bg-press"
+        onClick={() => onLight(lit ? null : entry.promotion)}
+      >
+        <span className="truncate">
+          {isDraft && <span className="mr-1 text-stamp">✎</span>}
+          {entry.label}
+        </span>
+        <Amount className="text-right" words={`−${format.plain(entry.amount, currency)}`} testid="entry-amount" />
+        <span className="text-right text-faded">{running}</span>
+      </button>
+      {(lit || changed) && (
+        <p className="px-3 pl-6 text-faded">
+          {lit && (
+            <>
+              {entry.name}, on {entry.units} {entry.units === 1 ? 'unit' : 'units'} ·{' '}
+              <Link className="word" href={`/promotions/${entry.promotion}`}>
+                open it
+              </Link>{' '}
+            </>
+          )}
+          {changed && (entry.before === null ? 'not in the live edition' : `−${format.plain(entry.before, currency)} in the live edition`)}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** An amount that blinks once when it changes. */
+function Amount({ words, className, testid }: { words: string; className: string; testid?: string }) {
+  const element = useRef<HTMLSpanElement>(null);
+  const before = useRef(words);
+  useEffect(() => {
+    if (before.current === words || !element.current) return;
+    before.current = words;
+    element.current.classList.remove('changed');
+    void element.current.offsetWidth;
+    element.current.classList.add('changed');
+  }, [words]);
+  return (
+    <span ref={element} className={className} data-testid={testid}>
+      {words}
+    </span>
+  );
+}
+
+function Beside({ live, due, margin, currency }: { live: LiveBeside; due: string; margin: string | null; currency: string }) {
+  const { format } = useShopContext();
+  const difference = subtract(due, live.due);
+  const earned = margin !== null && live.margin !== null ? subtract(margin, live.margin) : null;
+  const signed = (amount: string) => `${amount.startsWith('-') ? '−' : '+'}${format.plain(amount.replace('-', ''), currency)}`;
+  return (
+    <p className="flex justify-between gap-2 px-3 py-0.5 text-faded" data-testid="beside">
+      <span>under the live edition {format.money(live.due, currency)}</span>
+      <span>
+        {isZero(difference) ? 'no difference' : `here ${signed(difference)}`}
+        {earned !== null && !isZero(earned) && `, margin ${signed(earned)}`}
+      </span>
+    </p>
+  );
+}
+
+function Margin({ print }: { print: TapePrint }) {
+  const { format, info } = useShopContext();
+  const { marginPercent, totals, currency } = print;
+  const floor = info.marginFloor;
+  const below = marginPercent !== null && floor !== null && marginPercent < floor;
+  const width = (percent: number) => `${Math.max(0, Math.min(100, percent))}%`;
+  return (
+    <div className="border-t border-rule px-3 py-1" data-testid="margin">
+      <p className="flex justify-between">
+        <span>Margin{below ? ', below the floor' : ''}</span>
+        <span className={below || totals.margin?.startsWith('-') ? 'text-red' : ''}>
+          {totals.margin === null
+            ? 'unknown: a cost is missing'
+            : `${format.money(totals.margin, currency)}${marginPercent === null ? '' : ` · ${format.number(marginPercent)} %`}`}
+        </span>
+      </p>
+      {marginPercent !== null && (
+        <div className="relative my-1 h-1.5 border border-rule" aria-hidden="true">
+          <div className={`h-full ${below ? 'bg-red' : 'bg-ink'}`} style={{ width: width(marginPercent) }} />
+          {floor !== null && <div className="absolute -top-1 -bottom-1 w-0.5 bg-stamp" style={{ left: width(floor) }} />}
+        </div>
+      )}
+      <p className="flex justify-between text-faded">
+        <span>{floor === null ? '' : `floor ${format.number(floor)} %`}</span>
+        <span>{totals.contribution === null ? '' : `after delivery ${format.money(totals.contribution, currency)}`}</span>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,169 @@
+import { useState } from 'react';
+import type { SampleCart, ShopperInfo } from '../api/client';
+import { useShoppers } from '../api/queries';
+import { useShopContext } from '../app/shop';
+import { Choice } from '../ui/Choice';
+import { Menu } from '../ui/Menu';
+import { Popup } from '../ui/Popup';
+import { useCart } from './cart';
+
+/** Who buys, where it goes, how, on which channel, in which currency, and when: each a part that can change. */
+export function TapeHead() {
+  const { info } = useShopContext();
+  const { cart, change, sample, open, clear } = useCart();
+  const samples = info.samples as SampleCart[];
+  return (
+    <header className="not-printed border-b border-rule px-3 py-1.5 font-sans text-body leading-[22px]">
+      <div className="flex items-baseline justify-between gap-3">
+        <Clock />
+        <Menu
+          label="Open a cart"
+          words={`cart: ${samples.find((one) => one.id === sample)?.name ?? 'my own'}`}
+          items={[...samples.map((one) => ({ words: one.name, onSelect: () => open(one) })), { words: 'an empty cart', onSelect: clear }]}
+        />
+      </div>
+      <p>
+        <Buyer /> buys on{' '}
+        <Choice
+          label="Channel"
+          value={cart.channel ?? 'web'}
+          options={info.channels.map((channel) => ({ value: channel, words: channel }))}
+          onChange={(channel) => change({ channel })}
+        />
+        , pays in{' '}
+        <Choice
+          label="Currency"
+          value={cart.currency ?? info.currency}
+          options={info.currencies.map((currency) => ({ value: currency.code, words: currency.code }))}
+          onChange={(currency) => change({ currency })}
+        />
+        ; it goes to{' '}
+        <Choice
+          label="Destination"
+          value={cart.destination ?? 'nowhere'}
+          options={[
+            { value: 'nowhere', words: 'a place not said' },
+            ...info.places.map((place) => ({ value: place.code, words: place.name })),
+          ]}
+          onChange={(destination) => change({ destination: destination === 'nowhere' ? undefined : destination })}
+        />{' '}
+        by{' '}
+        <Choice
+          label="Delivery"
+          value={cart.method ?? 'none'}
+          options={[
+            { value: 'none', words: 'a way not chosen' },
+            ...info.methods.map((method) => ({ value: method.id, words: method.name })),
+          ]}
+          onChange={(method) => change({ method: method === 'none' ? undefined : method })}
+        />
+      </p>
+    </header>
+  );
+}
+
+function Clock() {
+  const { info, format } = useShopContext();
+  const { cart, change } = useCart();
+  const now = info.demoClock ? info.now : new Date().toISOString();
+  return (
+    <span>
+      <span className="head-word">clock </span>
+      <Popup label="Clock" words={cart.at ? format.moment(cart.at) : `now, ${format.moment(now)}`} width={300}>
+        {(close) => (
+          <form
+            onSubmit={(event) => {
+              event.preventDefault();
+              close();
+            }}
+          >
+            <label className="block">
+              Price the cart at
+              <input
+                type="datetime-local"
+                className="mt-1 block w-full border-b border-rule bg-transparent"
+                value={format.toLocal(cart.at ?? now)}
+                onChange={(event) => {
+                  const at = format.fromLocal(event.target.value);
+                  if (at) change({ at });
+                }}
+              />
+            </label>
+            <p className="mt-1 text-faded">Time in {info.timeZone}. States and windows on both pages follow it.</p>
+            <button type="button" className="word mt-2" onClick={() => change({ at: undefined })}>
+              back to now
+            </button>
+          </form>
+        )}
+      </Popup>
+    </span>
+  );
+}
+
+function Buyer() {
+  const { info } = useShopContext();
+  const { cart, who, letBuy } = useCart();
+  const groups = cart.shopper?.groups ?? [];
+  return (
+    <Popup label="Shopper" words={`${who}${groups.length > 0 ? ` (${groups.join(', ')})` : ''}`} width={340}>
+      {(close) => (
+        <ShopperSearch
+          groups={info.groups}
+          onChoose={(shopper) => {
+            letBuy(shopper);
+            close();
+          }}
+        />
+      )}
+    </Popup>
+  );
+}
+
+/** Finds a shopper by name, id or group; or nobody, who is a guest. */
+export function ShopperSearch({ groups, onChoose }: { groups: string[]; onChoose: (shopper: ShopperInfo | null) => void }) {
+  const [q, setQ] = useState('');
+  const { format, info } = useShopContext();
+  const { data: found = [] } = useShoppers(q, true);
+  return (
+    <div>
+      <input
+        className="w-full border-b border-rule bg-transparent px-1"
+        placeholder="name, id or group"
+        aria-label="Find a shopper"
+        value={q}
+        onChange={(event) => setQ(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && found[0]) onChoose(found[0]);
+        }}
+      />
+      <p className="my-1 flex gap-3">
+        <button type="button" className="word" onClick={() => onChoose(null)}>
+          a guest
+        </button>
+        {groups.map((group) => (
+          <button type="button" className="word" key={group} onClick={() => setQ(group)}>
+            {group}
+          </button>
+        ))}
+      </p>
+      <ul className="max-h-64 overflow-y-auto">
+        {found.map((shopper) => (
+          <li key={shopper.id} className="odd:bg-band">
+            <button
+              type="button"
+              className="flex w-full justify-between gap-2 px-1 text-left hover:bg-press"
+              onClick={() => onChoose(shopper)}
+            >
+              <span>
+                {shopper.name} <span className="text-faded">{shopper.groups.join(', ')}</span>
+              </span>
+              <span className="text-faded">
+                {shopper.orders === 0 ? 'no orders' : `${shopper.orders} orders, ${format.money(shopper.spent, info.currency)}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,197 @@
+import { useId, useRef, useState } from 'react';
+import type { PrintedLine, TapePrint } from '../api/client';
+import { useItems } from '../api/queries';
+import { useShopContext } from '../app/shop';
+import { isZero } from '../ui/format';
+import { useCart } from './cart';
+
+/** The lines of the cart: quantity by keys, struck regular price beside the current one, what each promotion took on demand. */
+export function TapeLines({ print, lit }: { print: TapePrint; lit: string | null }) {
+  const { cart } = useCart();
+  return (
+    <div className="border-b border-rule">
+      {print.lines.map((line, place) => (
+        // A line is its place and its SKU: the same SKU may stand twice.
+        <CartLine
+          key={`${place} ${line.sku}`}
+          line={line}
+          place={place}
+          currency={print.currency}
+          lit={lit}
+          quantity={cart.lines[place]?.quantity ?? line.quantity}
+        />
+      ))}
+      {print.lines.length === 0 && <p className="px-3 py-1 font-sans text-body text-faded">The cart is empty. Add something:</p>}
+      <AddItem />
+    </div>
+  );
+}
+
+type LineProps = { line: PrintedLine; place: number; currency: string; lit: string | null; quantity: number };
+
+function CartLine({ line, place, currency, lit, quantity }: LineProps) {
+  const { format } = useShopContext();
+  const { setQuantity } = useCart();
+  const [shown, setShown] = useState(false);
+  const isLit = lit !== null && line.parts.some((part) => part.promotion === lit);
+  const money = (amount: string) => format.plain(amount, currency);
+  return (
+    <div className={`odd:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
+      <div className="grid grid-cols-[4.6rem_1fr_5.4rem_5.4rem] items-baseline gap-x-1 px-3 py-px">
+        <span className="flex items-baseline">
+          <button
+            type="button"
+            className="px-1 text-faded hover:text-ink"
+            aria-label={`One fewer ${line.name}`}
+            onClick={() => setQuantity(place, quantity - 1)}
+          >
+            −
+          </button>
+          <input
+            className="w-8 border-b border-rule bg-transparent text-right focus:border-ink"
+            inputMode="numeric"
+            aria-label={`Quantity of ${line.name}`}
+            value={quantity}
+            onFocus={(event) => event.target.select()}
+            onChange={(event) => {
+              const typed = Number(event.target.value.replace(/\D/g, ''));
+              if (typed > 0 && typed <= 1_000_000) setQuantity(place, typed);
+            }}
+            onKeyDown={(event) => {
+              if (event.key === 'ArrowUp' || event.key === '+') setQuantity(place, quantity + 1);
+              else if (event.key === 'ArrowDown' || event.key === '-') setQuantity(place, quantity - 1);
+              else if (event.key === 'Delete') setQuantity(place, 0);
+              else return;
+              event.preventDefault();
+            }}
+          />
+          <button
+            type="button"
+            className="px-1 text-faded hover:text-ink"
+            aria-label={`One more ${line.name}`}
+            onClick={() => setQuantity(place, quantity + 1)}
+          >
+            +
+          </button>
+        </span>
+        <button
+          type="button"
+          className="truncate text-left hover:underline"
+          aria-expanded={shown}
+          title={`${line.name} · ${line.sku}`}
+          onClick={() => setShown(!shown)}
+        >
+          {line.name}
+        </button>
+        <span className="text-right text-faded">
+          {line.unitRegular !== line.unitPrice && (
+            <s className="mr-1" title="regular price">
+              {money(line.unitRegular)}
+            </s>
+          )}
+          {money(line.unitPrice)}
+        </span>
+        <span className="text-right" data-testid="line-goods">
+          {money(line.goods)}
+        </span>
+      </div>
+      {shown && (
+        <dl className="grid grid-cols-[1fr_6rem] gap-x-1 px-3 pb-1 pl-[5.6rem]">
+          {line.parts.map((part) => (
+            <div key={part.promotion} className="contents text-red">
+              <dt className="truncate">
+                {part.promotion}, on {part.units}
+              </dt>
+              <dd className="text-right">−{money(part.amount)}</dd>
+            </div>
+          ))}
+          <dt className="text-faded">to pay</dt>
+          <dd className="text-right">{money(line.net)}</dd>
+          <dt className="text-faded">margin after cost of {line.cost === null ? 'unknown' : money(line.cost)}</dt>
+          <dd className={`text-right ${line.margin?.startsWith('-') ? 'text-red' : ''}`}>
+            {line.margin === null ? 'unknown' : money(line.margin)}
+          </dd>
+        </dl>
+      )}
+    </div>
+  );
+}
+
+function AddItem() {
+  const { addItem, cart } = useCart();
+  const { format, info } = useShopContext();
+  const [q, setQ] = useState('');
+  const [at, setAt] = useState(0);
+  const input = useRef<HTMLInputElement>(null);
+  const list = useId();
+  const open = q.trim().length > 0;
+  const currency = cart.currency ?? info.currency;
+  const { data: found = [] } = useItems(q, currency, open);
+  const choose = (sku: string | undefined) => {
+    if (!sku) return;
+    addItem(sku);
+    setQ('');
+    setAt(0);
+    input.current?.focus();
+  };
+  return (
+    <div className="not-printed relative px-3 py-0.5">
+      <input
+        ref={input}
+        id="add-item"
+        role="combobox"
+        aria-expanded={open}
+        aria-controls={list}
+        aria-activedescendant={open && found[at] ? `${list}-${at}` : undefined}
+        aria-label="Add an item"
+        placeholder="+ add an item: type its name"
+        className="w-full bg-transparent"
+        autoComplete="off"
+        value={q}
+        onChange={(event) => {
+          setQ(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+          else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+          else if (event.key === 'Enter') choose(found[at]?.sku);
+          else if (event.key === 'Escape') setQ('');
+          else return;
+          event.preventDefault();
+        }}
+      />
+      {open && (
+        <div
+          id={list}
+          role="listbox"
+          tabIndex={-1}
+          aria-label="Items found"
+          className="absolute right-3 left-3 z-10 max-h-64 overflow-y-auto border border-ink bg-paper shadow-lift"
+        >
+          {found.length === 0 && <p className="px-2 py-1 text-faded">Nothing of that name in the catalogue.</p>}
+          {found.map((item, place) => (
+            <button
+              type="button"
+              tabIndex={-1}
+              role="option"
+              id={`${list}-${place}`}
+              aria-selected={place === at}
+              key={item.sku}
+              className={`flex w-full justify-between gap-2 px-2 text-left ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
+              onMouseEnter={() => setAt(place)}
+              onClick={() => choose(item.sku)}
+            >
+              <span className="truncate">{item.name}</span>
+              <span className="shrink-0 text-faded">
+                {item.stock !== null && isZero(String(item.stock)) ? 'none in stock  ' : ''}
+                {item.regular !== item.price && <s className="mr-1">{format.plain(item.regular, currency)}</s>}
+                {format.plain(item.price, currency)}
+              </span>
+            </button>
+          ))}
+        </div>
+      )}
+    </div>
+  );
+}

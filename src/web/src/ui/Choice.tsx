@@ -1,0 +1,35 @@
+import { Select } from 'radix-ui';
+
+type Option = { value: string; words: string };
+type Props = { label: string; value: string; options: Option[]; onChange: (value: string) => void; className?: string };
+
+/** One of a few words. Typing on it chooses by the first letters. */
+export function Choice({ label, value, options, onChange, className = 'part' }: Props) {
+  return (
+    <Select.Root value={value} onValueChange={onChange}>
+      <Select.Trigger aria-label={label} className={`${className} inline-block`}>
+        <Select.Value placeholder="choose">{options.find((option) => option.value === value)?.words ?? (value || 'choose')}</Select.Value>
+      </Select.Trigger>
+      <Select.Portal>
+        <Select.Content
+          position="popper"
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-30 max-h-80 border border-ink bg-paper py-1 shadow-lift"
+        >
+          <Select.Viewport>
+            {options.map((option) => (
+              <Select.Item
+                key={option.value}
+                value={option.value}
+                className="cursor-pointer px-3 py-0.5 outline-none data-[highlighted]:bg-press data-[state=checked]:font-semibold"
+              >
+                <Select.ItemText>{option.words}</Select.ItemText>
+              </Select.Item>
+            ))}
+          </Select.Viewport>
+        </Select.Content>
+      </Select.Portal>
+    </Select.Root>
+  );
+}

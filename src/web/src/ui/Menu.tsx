@@ -1,0 +1,34 @@
+import { DropdownMenu } from 'radix-ui';
+import type { ReactNode } from 'react';
+
+type Props = { label: string; words: ReactNode; items: { words: string; onSelect: () => void; off?: boolean }[]; className?: string };
+
+/** A word that opens a list of things to do. */
+export function Menu({ label, words, items, className = 'word' }: Props) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger aria-label={label} className={className}>
+        {words}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-30 max-h-96 overflow-auto border border-ink bg-paper py-1 shadow-lift"
+        >
+          {items.map((item) => (
+            <DropdownMenu.Item
+              key={item.words}
+              disabled={item.off}
+              onSelect={item.onSelect}
+              className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-press"
+            >
+              {item.words}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

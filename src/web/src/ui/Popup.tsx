@@ -1,0 +1,38 @@
+import { Popover } from 'radix-ui';
+import { type ReactNode, useState } from 'react';
+
+type Props = {
+  /** What the part says. */
+  words: ReactNode;
+  /** What it is, for those who cannot see it. */
+  label: string;
+  /** Something must still be chosen here. */
+  wanting?: boolean;
+  width?: number;
+  className?: string;
+  children: (close: () => void) => ReactNode;
+};
+
+/** A part of a sentence that opens a small editor at its place. */
+export function Popup({ words, label, wanting = false, width = 280, className = 'part', children }: Props) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className={`${className} text-left`} aria-label={label} data-open={open} data-wanting={wanting}>
+        {words}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          collisionPadding={8}
+          aria-label={label}
+          style={{ width, maxHeight: 'var(--radix-popover-content-available-height)' }}
+          className="z-20 overflow-auto border border-ink bg-paper p-3 shadow-lift"
+        >
+          {children(() => setOpen(false))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,93 @@
+/** Writes amounts and moments in the shop's locale and zone. */
+export type Format = {
+  /** 12.50 → €12.50 */
+  money: (amount: string, currency: string) => string;
+  /** 12.50 → 12.50, in the locale, without the sign. */
+  plain: (amount: string, currency: string) => string;
+  moment: (at: string | number) => string;
+  day: (at: string | number) => string;
+  /** An instant as a local time of the shop's zone, for a field: 2027-03-05T10:00 */
+  toLocal: (at: string | number) => string;
+  /** The first instant of a local time of the shop's zone. */
+  fromLocal: (local: string) => string | undefined;
+  number: (value: number) => string;
+};
+
+export function formatIn(locale: string, zone: string, exponents: Record<string, number>): Format {
+  const styles = new Map<string, Intl.NumberFormat>();
+  const style = (key: string, options: Intl.NumberFormatOptions) => {
+    const known = styles.get(key) ?? new Intl.NumberFormat(locale, options);
+    styles.set(key, known);
+    return known;
+  };
+  const digits = (currency: string) => exponents[currency] ?? 2;
+  const moments = new Intl.DateTimeFormat(locale, {
+    timeZone: zone,
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+  const days = new Intl.DateTimeFormat(locale, { timeZone: zone, day: 'numeric', month: 'short' });
+  const parts = new Intl.DateTimeFormat('en-CA', {
+    timeZone: zone,
+    hourCycle: 'h23',
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+  });
+  const toLocal = (at: string | number) => {
+    const found = Object.fromEntries(parts.formatToParts(new Date(at)).map((part) => [part.type, part.value]));
+    return `${found.year}-${found.month}-${found.day}T${found.hour}:${found.minute}`;
+  };
+  return {
+    money: (amount, currency) =>
+      // The amount is a decimal text and stays one: Intl formats texts without a detour through floating point.
+      style(`m${currency}`, { style: 'currency', currency, currencyDisplay: 'narrowSymbol' }).format(amount as unknown as number),
+    plain: (amount, currency) =>
+      style(`p${currency}`, { minimumFractionDigits: digits(currency), maximumFractionDigits: digits(currency) }).format(
+        amount as unknown as number,
+      ),
+    moment: (at) => moments.format(new Date(at)),
+    day: (at) => days.format(new Date(at)),
+    toLocal,
+    fromLocal: (local) => {
+      const asUtc = Date.parse(`${local}:00Z`);
+      if (Number.isNaN(asUtc)) return undefined;
+      // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
+      let guess = asUtc;
+      for (let step = 0; step < 2; step += 1) guess += asUtc - Date.parse(`${toLocal(guess)}:00Z`);
+      return new Date(guess).toISOString().replace('.000Z', 'Z');
+    },
+    number: (value) => style('n', {}).format(value),
+  };
+}
+
+/** Adds decimal texts of one currency, exactly. */
+export function add(left: string, right: string): string {
+  const decimals = Math.max(decimalsOf(left), decimalsOf(right));
+  const sum = toMinor(left, decimals) + toMinor(right, decimals);
+  return fromMinor(sum, decimals);
+}
+
+export const subtract = (left: string, right: string) => add(left, right.startsWith('-') ? right.slice(1) : `-${right}`);
+
+export const isZero = (amount: string) => !/[1-9]/.test(amount);
+
+const decimalsOf = (amount: string) => amount.split('.')[1]?.length ?? 0;
+
+const toMinor = (amount: string, decimals: number) => {
+  const [whole = '0', fraction = ''] = amount.replace('-', '').split('.');
+  const minor = BigInt(whole + fraction.padEnd(decimals, '0'));
+  return amount.startsWith('-') ? -minor : minor;
+};
+
+const fromMinor = (minor: bigint, decimals: number) => {
+  const digits = (minor < 0n ? -minor : minor).toString().padStart(decimals + 1, '0');
+  const text = decimals === 0 ? digits : `${digits.slice(0, -decimals)}.${digits.slice(-decimals)}`;
+  return minor < 0n ? `-${text}` : text;
+};
