@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats;
 

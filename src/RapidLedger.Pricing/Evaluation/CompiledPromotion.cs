@@ -1,5 +1,3 @@
-using NodaTime;
-
 namespace RapidLedger.Pricing;
 
 /// <summary>A live promotion made ready for one store and catalogue.</summary>

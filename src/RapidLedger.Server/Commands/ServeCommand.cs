@@ -75,6 +75,7 @@ internal static class ServeCommand
         builder.Services.AddSingleton<TapePrinter>();
         builder.Services.AddSingleton<DemoShop>();
         builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict);
+        builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         builder.Services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
         {
             // The address is the reader's own; the title is the product's.

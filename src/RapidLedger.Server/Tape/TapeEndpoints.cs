@@ -25,7 +25,7 @@ internal static class TapeEndpoints
             await request.Body.CopyToAsync(body);
             var reading = CaseReader.Read(body.ToArray());
             return Results.Bytes(ResultWriter.Write(reading), "application/json");
-        }).Accepts<JsonElement>("application/json").Produces<JsonElement>().WithName("price");
+        }).Produces<JsonElement>().WithName("price");
     }
 
     private static TapeAnswer Print(TapeRequest request, OpenShop shop, TapePrinter printer, IClock clock)

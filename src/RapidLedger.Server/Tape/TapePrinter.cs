@@ -1,4 +1,3 @@
-using NodaTime;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 

@@ -789,11 +789,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["JsonElement"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

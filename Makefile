@@ -1,0 +1,76 @@
+# Everything the project does. See README.md.
+SHELL := /bin/bash
+PORT ?= 5080
+DATA ?= data/demo.db
+
+APP := dist/rapid-ledger
+WEB := src/web/dist/index.html
+DOTNET_SOURCES := $(shell find src demo -type f \( -name '*.cs' -o -name '*.csproj' -o -name '*.sql' -o -name '*.csv' -o -name '*.json' \) -not -path '*/obj/*' -not -path '*/bin/*' -not -path 'src/web/*') Directory.Build.props Directory.Packages.props
+WEB_SOURCES := $(shell find src/web -type f -not -path '*/node_modules/*' -not -path '*/dist/*')
+TESTS := Pricing Formats Server Browser
+
+.PHONY: demo build test check bench screenshots format api clean
+
+## Builds, loads the demo shop and serves it on http://127.0.0.1:5080 (PORT= changes it).
+demo: $(APP)
+	@exec $(APP) serve --demo --data $(DATA) --port $(PORT)
+
+## Leaves one executable, dist/rapid-ledger.
+build: $(APP)
+
+$(APP): $(WEB) $(DOTNET_SOURCES)
+	dotnet publish src/RapidLedger.Server -c Release -r linux-x64 --self-contained false -p:PublishSingleFile=true -p:PublishReadyToRun=true \
+	  -p:IncludeNativeLibrariesForSelfExtract=true -p:DebugType=none -p:GenerateDocumentationFile=true -o dist --nologo -v quiet
+	@rm -f dist/*.xml dist/*.json && touch $@
+
+$(WEB): $(WEB_SOURCES) src/web/node_modules/.package-lock.json
+	cd src/web && npm run --silent build
+	@touch $@
+
+src/web/node_modules/.package-lock.json: src/web/package-lock.json
+	cd src/web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+tests/references/node_modules/.package-lock.json: tests/references/package-lock.json
+	cd tests/references && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+## Formats and linters, then every test.
+test: check browser-here tests/references/node_modules/.package-lock.json
+	@mkdir -p TestResults && rm -f TestResults/*.log
+	@set -o pipefail; failed=0; for name in $(TESTS); do \
+	  tests/RapidLedger.$$name.Tests/bin/Release/net10.0/RapidLedger.$$name.Tests -noColor -noLogo 2>&1 | tee TestResults/$$name.log || failed=1; \
+	done; exit $$failed
+
+check: $(APP)
+	cd src/web && npm run --silent check
+	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
+	dotnet format RapidLedger.slnx --verify-no-changes --no-restore --exclude src/web
+
+.PHONY: browser-here
+browser-here:
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { apt-get update -qq && apt-get install -y -qq chromium chromium-driver >/dev/null; }
+
+## Times and allocations, as one table.
+bench:
+	dotnet run --project bench/RapidLedger.Benchmarks -c Release
+
+## The pictures in docs/screenshots, from the demo shop.
+screenshots: $(APP) browser-here
+	dotnet build tests/RapidLedger.Browser.Tests -c Release --nologo -v quiet
+	RAPID_LEDGER_PICTURES=$(CURDIR)/docs/screenshots tests/RapidLedger.Browser.Tests/bin/Release/net10.0/RapidLedger.Browser.Tests -noColor -noLogo -class RapidLedger.Browser.Tests.Pictures
+
+## Formats everything.
+format: src/web/node_modules/.package-lock.json
+	cd src/web && npm run --silent format
+	dotnet format RapidLedger.slnx --exclude src/web
+
+## Writes the OpenAPI document and the web app's types anew from the server.
+api: $(APP)
+	@$(APP) serve --port 5099 --data $$(mktemp -u) > /dev/null & server=$$!; \
+	for i in $$(seq 50); do curl -sf http://127.0.0.1:5099/healthz >/dev/null && break; sleep 0.1; done; \
+	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; kill $$server; cd src/web && npm run --silent types
+
+clean:
+	rm -rf dist TestResults src/web/dist src/web/node_modules tests/references/node_modules
+	find src tests bench -type d \( -name bin -o -name obj \) -prune -exec rm -rf {} +

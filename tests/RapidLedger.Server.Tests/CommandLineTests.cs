@@ -1,0 +1,45 @@
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>The command line, as a merchant's own pipeline uses it.</summary>
+public class CommandLineTests
+{
+    private const string Case = """{"store":{"currency":"EUR"},"catalogue":{"products":[{"id":"p","name":"P","variants":[{"sku":"A","regular":"10.00"}]}]},"promotions":[{"id":"ten","rewards":[{"kind":"discount","on":{"in":[{"all":true}]},"take":{"percent":10},"per":"cart"}]}],"cart":{"at":"2027-03-05T10:00:00+01:00","lines":[{"sku":"A","quantity":3}]}}""";
+
+    [Fact]
+    public void Price_answers_line_by_line_and_goes_on_after_a_malformed_one()
+    {
+        var (exit, output, _) = RunningServer.Run($"{Case}\nnot json\n\n{Case}\n", "price");
+        var lines = output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonNode.Parse(line)!).ToArray();
+        Assert.Equal(0, exit);
+        Assert.Equal(3, lines.Length);
+        Assert.Equal("27.00", (string)lines[0]["totals"]!["net"]!);
+        Assert.Equal("notJson", (string)lines[1]["problems"]![0]!["code"]!);
+        Assert.Equal(lines[0].ToJsonString(), lines[2].ToJsonString());
+    }
+
+    [Fact]
+    public void Check_prints_what_differs_and_says_so_by_its_exit_code()
+    {
+        var folder = Directory.CreateTempSubdirectory("check").FullName;
+        var (right, wrong) = (Path.Combine(folder, "right.case.json"), Path.Combine(folder, "wrong.case.json"));
+        File.WriteAllText(right, Case[..^1] + ""","expect":{"totals":{"net":"27.00"}}}""");
+        File.WriteAllText(wrong, Case[..^1] + ""","expect":{"totals":{"net":"26.00"}}}""");
+
+        Assert.Equal((0, "1 as expected, 0 not\n"), (RunningServer.Run("", "check", right) is var fine ? fine.Exit : -1, fine.Output));
+        var (exit, output, _) = RunningServer.Run("", "check", right, wrong, Path.Combine(folder, "none.case.json"));
+        Assert.Equal(1, exit);
+        Assert.Contains("wrong.case.json/totals/net: expected \"26.00\", is \"27.00\"", output);
+        Assert.Contains("none.case.json: there is no such file", output);
+        Assert.Contains("1 as expected, 2 not", output);
+    }
+
+    [Fact]
+    public void What_is_mistyped_on_the_command_line_is_said()
+    {
+        Assert.NotEqual(0, RunningServer.Run("", "serve", "--bind", "here").Exit);
+        Assert.Contains("is not a moment", RunningServer.Run("", "serve", "--clock", "noon").Errors);
+    }
+}

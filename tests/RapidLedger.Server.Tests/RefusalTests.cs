@@ -1,0 +1,74 @@
+using System.Net;
+using System.Text;
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>Whatever is wrong with a request is said: what, and where. Nothing is changed by it.</summary>
+public class RefusalTests(Served served)
+{
+    private readonly RunningServer server = served.Server;
+
+    [Theory]
+    [InlineData("GET", "/api/promotions/no-such", null, 404, "unknownPromotion", "")]
+    [InlineData("GET", "/api/nothing", null, 422, "unknownName", "")]
+    [InlineData("GET", "/api/promotions?at=soon", null, 422, "notAnInstant", "/at")]
+    [InlineData("POST", "/api/promotions", "{", 400, "notJson", "")]
+    [InlineData("POST", "/api/promotions", """{"document": 3}""", 422, "wrongType", "/document")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1}""", 422, "wrongType", "/document")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": "one", "document": {}}""", 400, "notJson", "")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1, "document": []}""", 422, "wrongType", "/document")]
+    [InlineData("PUT", "/api/promotions/no-such/draft", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
+    [InlineData("POST", "/api/promotions/no-such/live", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
+    [InlineData("POST", "/api/promotions/spring15/live", """{"revision": 1, "document": {}}""", 422, "missing", "/rewards")]
+    [InlineData("POST", "/api/promotions/moor-radio/pause", """{"revision": 1, "document": null}""", 422, "notAllowed", "/state")]
+    [InlineData("POST", "/api/promotions/care-five/retire", """{"revision": 1, "document": null}""", 422, "notAllowed", "/state")]
+    [InlineData("POST", "/api/promotions/no-such/copy", null, 404, "unknownPromotion", "")]
+    [InlineData("DELETE", "/api/promotions/no-such/draft?revision=1", null, 404, "unknownPromotion", "")]
+    [InlineData("POST", "/api/items/selection", """{"in": [{"category": "no-such"}]}""", 422, "unknownCategory", "/in/0/category")]
+    [InlineData("POST", "/api/tape/case", """{"cart": {"lines": [{"sku": "NO-SUCH", "quantity": 1}]}, "draft": null}""", 422, "unknownSku", "/lines/0/sku")]
+    public async Task Is_refused(string method, string path, string? body, int status, string code, string at)
+    {
+        using var request = new HttpRequestMessage(new(method), path);
+        if (body is not null) request.Content = new StringContent(body, Encoding.UTF8, "application/json");
+        using var response = await server.Http.SendAsync(request);
+
+        var problem = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]![0]!;
+        Assert.Equal((status, code, at), ((int)response.StatusCode, (string)problem["code"]!, (string)problem["at"]!));
+        Assert.NotEmpty((string)problem["message"]!);
+    }
+
+    [Fact]
+    public async Task What_is_wrong_in_a_draft_is_told_by_its_place_and_the_cart_is_not_priced_with_it()
+    {
+        var draft = Documents.Tubes().With("id", "\"p\"").With("window", """{"start": "2027-04-01T00:00", "end": "2027-03-01T00:00"}""").With("limits", """{"total": "ten"}""");
+        var (_, answer) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft });
+        Assert.Null(answer!["print"]);
+        Assert.Equal(["/window/end", "/limits/total"], answer["draftProblems"]!.AsArray().Select(problem => (string)problem!["at"]!));
+    }
+
+    [Fact]
+    public async Task A_draft_that_is_not_finished_is_kept_as_typed_but_not_put_live()
+    {
+        var typed = Documents.Tubes("UNFINISHED").With("limits", """{"total": "2o0"}""");
+        var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = typed });
+        var id = (string)begun!["id"]!;
+
+        var (status, refused) = await server.Send(HttpMethod.Post, $"/api/promotions/{id}/live", new { revision = 1, document = typed });
+
+        Assert.Equal(422, status);
+        Assert.Equal("/limits/total", (string)refused!["problems"]![0]!["at"]!);
+        Assert.Equal("2o0", (string)(await server.Get($"/api/promotions/{id}"))["document"]!["limits"]!["total"]!);
+    }
+
+    [Fact]
+    public async Task Price_takes_a_case_and_tells_every_problem_of_a_bad_one()
+    {
+        using var body = new StringContent("""{"store": {"currency": "EUR"}, "catalogue": {}, "promotions": [], "cart": {"lines": [{"sku": "A", "quantity": 0}]}}""");
+        using var response = await server.Http.PostAsync("/api/price", body);
+        var problems = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]!.AsArray();
+        Assert.Equal(HttpStatusCode.OK, response.StatusCode);
+        Assert.Equal(["/cart/lines/0/sku", "/cart/lines/0/quantity", "/cart/at"], problems.Select(problem => (string)problem!["at"]!));
+    }
+}

@@ -1,0 +1,109 @@
+using System.Diagnostics;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
+
+namespace RapidLedger.Tests;
+
+/// <summary>The program as it ships, serving on a free port over a file of its own.</summary>
+public sealed partial class RunningServer : IAsyncDisposable
+{
+    /// <summary>The day the demo shop was written for, on which all its figures are known.</summary>
+    public const string DemoDay = "2027-03-05T10:00:00+01:00";
+
+    private Process process = null!;
+
+    private RunningServer(string data, string clock) => (Data, Clock) = (data, clock);
+
+    public static string Root { get; } = FindRoot();
+
+    public static string Executable { get; } = Path.Combine(Root, "dist", "rapid-ledger");
+
+    public string Data { get; }
+
+    public string Clock { get; }
+
+    public Uri Address { get; private set; } = null!;
+
+    public HttpClient Http { get; private set; } = null!;
+
+    public static async Task<RunningServer> Start(bool demo = true, string? data = null)
+    {
+        var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), DemoDay);
+        await server.Launch(demo, 0);
+        return server;
+    }
+
+    /// <summary>Runs the program once with some input.</summary>
+    public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments)
+    {
+        using var run = Process.Start(new ProcessStartInfo(Executable, arguments)
+        {
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        })!;
+        var output = run.StandardOutput.ReadToEndAsync();
+        var errors = run.StandardError.ReadToEndAsync();
+        run.StandardInput.Write(input);
+        run.StandardInput.Close();
+        run.WaitForExit();
+        return (run.ExitCode, output.Result, errors.Result);
+    }
+
+    /// <summary>Ends it as a crash does: at once.</summary>
+    public void Kill()
+    {
+        process.Kill();
+        process.WaitForExit();
+    }
+
+    /// <summary>Ends it as an operator does, and gives its exit code.</summary>
+    public async Task<int> Stop()
+    {
+        using (Process.Start("kill", ["-TERM", process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)])!)
+        await process.WaitForExitAsync();
+        return process.ExitCode;
+    }
+
+    /// <summary>Starts it again over the same file, at the same address.</summary>
+    public Task StartAgain() => Launch(false, Address.Port);
+
+    public async Task<JsonNode> Get(string path) => (await Http.GetFromJsonAsync<JsonNode>(path))!;
+
+    public async Task<(int Status, JsonNode? Body)> Send(HttpMethod method, string path, object? body = null)
+    {
+        using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
+        using var response = await Http.SendAsync(request);
+        var text = await response.Content.ReadAsStringAsync();
+        return ((int)response.StatusCode, text.Length == 0 ? null : JsonNode.Parse(text));
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (!process.HasExited) Kill();
+        process.Dispose();
+        Http.Dispose();
+        await Task.CompletedTask;
+    }
+
+    private async Task Launch(bool demo, int port)
+    {
+        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, .. demo ? new[] { "--demo" } : []];
+        process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
+        var line = await process.StandardOutput.ReadLineAsync() ?? throw new InvalidOperationException("The server ended before it was open.");
+        Address = new(AddressIn().Match(line).Value);
+        Http?.Dispose();
+        Http = new() { BaseAddress = Address };
+    }
+
+    private static string FindRoot()
+    {
+        for (var folder = new DirectoryInfo(AppContext.BaseDirectory); folder is not null; folder = folder.Parent)
+            if (File.Exists(Path.Combine(folder.FullName, "RapidLedger.slnx"))) return folder.FullName;
+        throw new InvalidOperationException("The tests do not lie in the project.");
+    }
+
+    [GeneratedRegex(@"http://[0-9.:]+")]
+    private static partial Regex AddressIn();
+}
