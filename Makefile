@@ -43,7 +43,7 @@ test: check browser-here tests/references/node_modules/.package-lock.json
 	done; exit $$failed
 
 check: $(APP)
-	cd src/web && npm run --silent check
+	cd src/web && npm run --silent check -- --colors=off
 	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
 	dotnet format RapidLedger.slnx --verify-no-changes --no-restore --exclude src/web
 

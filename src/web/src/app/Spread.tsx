@@ -37,7 +37,6 @@ export function Spread({ left, right }: { left: ReactNode; right: ReactNode }) {
         <div className={`not-printed min-w-0 flex-1 ${narrowSide === 'left' ? '' : 'max-[1023px]:hidden'}`}>{left}</div>
         {!folded && (
           <>
-            {/* biome-ignore lint/a11y/useSemanticElements: a rule between pages that moves is a separator with a value */}
             <div
               role="separator"
               aria-orientation="vertical"

@@ -17,7 +17,7 @@ export function Chooser({ label, selection, wanting, onChange, all = 'every item
   const { data: held } = useSelection(selection, !isEmpty);
   const words = isEmpty ? 'choose what' : isEverything(selection) ? all : (held?.words ?? '…');
   return (
-    <Popup label={`${label}: ${words}`} words={words} wanting={isEmpty || wanting} width={640}>
+    <Popup label={label} words={words} wanting={isEmpty || wanting} width={640}>
       {(close) => <Editor selection={selection ?? { in: [] }} onChange={onChange} close={close} />}
     </Popup>
   );

@@ -117,7 +117,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             all promotions
           </Link>
         </div>
-        <p className="flex gap-2 text-faded">
+        <p className="flex gap-2 text-faded leading-[24px]">
           the shopper reads
           <Typed
             label="Label, for the shopper"
@@ -127,7 +127,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             onType={(text) => draft.change(['label'], text || undefined)}
           />
         </p>
-        <p className="flex gap-2 text-faded">
+        <p className="flex gap-2 text-faded leading-[24px]">
           note
           <Typed
             label="Note: why it exists"

@@ -121,15 +121,16 @@ export function PromotionList({ print }: Props) {
       )}
       <div
         ref={scroll}
-        role="listbox"
+        role="grid"
         aria-label="Promotions, j and k to move, Enter to open, space to select"
+        aria-rowcount={rows.length}
         aria-multiselectable="true"
         aria-activedescendant={rows[at] ? `row-${rows[at].id}` : undefined}
         tabIndex={0}
         className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
         onKeyDown={keys}
       >
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="presentation">
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="rowgroup">
           {virtual.getVirtualItems().map((item) => {
             const row = rows[item.index];
             return row ? (
@@ -184,7 +185,7 @@ function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }
     // biome-ignore lint/a11y/useKeyWithClickEvents: see above
     <div
       id={`row-${row.id}`}
-      role="option"
+      role="row"
       tabIndex={-1}
       aria-selected={chosen}
       data-testid="row"
@@ -193,42 +194,46 @@ function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }
       style={{ top, height: ROW }}
       onClick={onOpen}
     >
-      <input
-        type="checkbox"
-        tabIndex={-1}
-        className="row-span-2 accent-[var(--stamp)]"
-        aria-label={`Select ${row.name}`}
-        checked={chosen}
-        onClick={(event) => event.stopPropagation()}
-        onChange={onChoose}
-      />
-      <p className="flex min-w-0 items-baseline gap-2">
+      <span role="gridcell" className="row-span-2 leading-none">
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          className="accent-[var(--stamp)]"
+          aria-label={`Select ${row.name}`}
+          checked={chosen}
+          onClick={(event) => event.stopPropagation()}
+          onChange={onChoose}
+        />
+      </span>
+      <div role="gridcell" className="flex min-w-0 items-baseline gap-2">
         <span className={`truncate font-medium ${off ? 'text-faded' : ''}`}>{row.name}</span>
         <StateMark phase={row.phase} words={row.phaseText} />
         {row.hasDraft && row.state !== 'draft' && <span className="shrink-0 text-doubt">changed, not live</span>}
-      </p>
-      <WindowStrip opens={row.opens} closes={row.closes} at={clock} off={off} />
+      </div>
+      <span role="gridcell">
+        <WindowStrip opens={row.opens} closes={row.closes} at={clock} off={off} />
+      </span>
       <UsedMark used={row.used} />
-      <span className="text-right font-mono text-tape text-red">
+      <span role="gridcell" className="text-right font-mono text-tape text-red">
         {entry && print ? `−${format.plain(entry.amount, print.currency)}` : ''}
       </span>
-      <p className="col-span-4 truncate text-faded" title={row.sentence}>
+      <div role="gridcell" className="col-span-4 truncate text-faded" title={row.sentence}>
         {row.problems > 0 ? (
           <span className="text-doubt">⚠ {row.problems === 1 ? 'one thing is' : `${row.problems} things are`} still to be said</span>
         ) : (
           row.sentence
         )}
-      </p>
+      </div>
     </div>
   );
 }
 
 /** How much of the tightest limit is used; nothing where there is none. */
 function UsedMark({ used }: { used: PromotionRow['used'] }) {
-  if (!used) return <span />;
+  if (!used) return <span role="gridcell" />;
   const high = used.share >= 0.75;
   return (
-    <span className="flex items-center gap-1.5 font-mono text-[11px]" title={`${used.used} of ${used.of} used`}>
+    <span role="gridcell" className="flex items-center gap-1.5 font-mono text-[11px]" title={`${used.used} of ${used.of} used`}>
       <span className="h-1.5 w-10 shrink-0 border border-rule" aria-hidden="true">
         <span className={`block h-full ${high ? 'bg-doubt' : 'bg-ink'}`} style={{ width: `${Math.min(100, used.share * 100)}%` }} />
       </span>

@@ -9,9 +9,9 @@ export function TapeCodes({ print }: { print: TapePrint }) {
   const normal = (code: string) => code.normalize('NFKC').trim().toUpperCase();
   const remove = (code: string) => change({ codes: cart.codes.filter((entered) => normal(entered) !== code) });
   return (
-    <div className="border-b border-rule px-3 py-0.5">
+    <div className="border-b border-rule px-3">
       {print.codes.map((code) => (
-        <p key={code.code} className="flex gap-2" data-testid="code">
+        <p key={code.code} className="flex gap-2 leading-[24px]" data-testid="code">
           <span className="shrink-0 font-medium">
             {code.status === 'applied' ? '✓' : '×'} {code.code}
           </span>
@@ -39,7 +39,7 @@ export function TapeCodes({ print }: { print: TapePrint }) {
           id="enter-code"
           aria-label="Enter a code"
           placeholder="+ enter a code"
-          className="w-full bg-transparent"
+          className="h-6 w-full bg-transparent"
           value={typed}
           autoComplete="off"
           onChange={(event) => setTyped(event.target.value)}

@@ -134,7 +134,7 @@ function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: E
         type="button"
         aria-expanded={lit}
         title={`${entry.name}: press to see what it touched`}
-        className="grid w-full grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-left text-red hover:bg-press"
+        className="grid w-full grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-left text-red leading-[24px] hover:bg-press"
         onClick={() => onLight(lit ? null : entry.promotion)}
       >
         <span className="truncate">

@@ -13,7 +13,7 @@ export function TapeHead() {
   const { cart, change, sample, open, clear } = useCart();
   const samples = info.samples as SampleCart[];
   return (
-    <header className="not-printed border-b border-rule px-3 py-1.5 font-sans text-body leading-[22px]">
+    <header className="not-printed border-b border-rule px-3 py-1.5 font-sans text-body leading-[25px]">
       <div className="flex items-baseline justify-between gap-3">
         <Clock />
         <Menu

@@ -37,18 +37,18 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
   const money = (amount: string) => format.plain(amount, currency);
   return (
     <div className={`odd:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
-      <div className="grid grid-cols-[4.6rem_1fr_5.4rem_5.4rem] items-baseline gap-x-1 px-3 py-px">
+      <div className="grid grid-cols-[5.4rem_1fr_5.2rem_5.2rem] items-baseline gap-x-1 px-2 leading-[24px]">
         <span className="flex items-baseline">
           <button
             type="button"
-            className="px-1 text-faded hover:text-ink"
+            className="h-6 w-6 text-faded hover:text-ink"
             aria-label={`One fewer ${line.name}`}
             onClick={() => setQuantity(place, quantity - 1)}
           >
             −
           </button>
           <input
-            className="w-8 border-b border-rule bg-transparent text-right focus:border-ink"
+            className="h-6 w-9 border-b border-rule bg-transparent text-center focus:border-ink"
             inputMode="numeric"
             aria-label={`Quantity of ${line.name}`}
             value={quantity}
@@ -67,7 +67,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
           />
           <button
             type="button"
-            className="px-1 text-faded hover:text-ink"
+            className="h-6 w-6 text-faded hover:text-ink"
             aria-label={`One more ${line.name}`}
             onClick={() => setQuantity(place, quantity + 1)}
           >
@@ -135,7 +135,7 @@ function AddItem() {
     input.current?.focus();
   };
   return (
-    <div className="not-printed relative px-3 py-0.5">
+    <div className="not-printed relative px-3">
       <input
         ref={input}
         id="add-item"
@@ -145,7 +145,7 @@ function AddItem() {
         aria-activedescendant={open && found[at] ? `${list}-${at}` : undefined}
         aria-label="Add an item"
         placeholder="+ add an item: type its name"
-        className="w-full bg-transparent"
+        className="h-6 w-full bg-transparent"
         autoComplete="off"
         value={q}
         onChange={(event) => {

@@ -5,10 +5,11 @@ type Props = { label: string; value: string; options: Option[]; onChange: (value
 
 /** One of a few words. Typing on it chooses by the first letters. */
 export function Choice({ label, value, options, onChange, className = 'part' }: Props) {
+  const words = options.find((option) => option.value === value)?.words ?? (value || 'choose');
   return (
     <Select.Root value={value} onValueChange={onChange}>
-      <Select.Trigger aria-label={label} className={`${className} inline-block`}>
-        <Select.Value placeholder="choose">{options.find((option) => option.value === value)?.words ?? (value || 'choose')}</Select.Value>
+      <Select.Trigger aria-label={`${label}: ${words}`} className={`${className} inline-block`}>
+        <Select.Value placeholder="choose">{words}</Select.Value>
       </Select.Trigger>
       <Select.Portal>
         <Select.Content

@@ -1,13 +1,12 @@
 import { DropdownMenu } from 'radix-ui';
-import type { ReactNode } from 'react';
 
-type Props = { label: string; words: ReactNode; items: { words: string; onSelect: () => void; off?: boolean }[]; className?: string };
+type Props = { label: string; words: string; items: { words: string; onSelect: () => void; off?: boolean }[]; className?: string };
 
 /** A word that opens a list of things to do. */
 export function Menu({ label, words, items, className = 'word' }: Props) {
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger aria-label={label} className={className}>
+      <DropdownMenu.Trigger aria-label={`${label}: ${words}`} className={className}>
         {words}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react';
 
 type Props = {
   /** What the part says. */
-  words: ReactNode;
+  words: string;
   /** What it is, for those who cannot see it. */
   label: string;
   /** Something must still be chosen here. */
@@ -18,7 +18,7 @@ export function Popup({ words, label, wanting = false, width = 280, className = 
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className={`${className} text-left`} aria-label={label} data-open={open} data-wanting={wanting}>
+      <Popover.Trigger className={`${className} text-left`} aria-label={`${label}: ${words}`} data-open={open} data-wanting={wanting}>
         {words}
       </Popover.Trigger>
       <Popover.Portal>

@@ -56,7 +56,7 @@ function End({
       }).format(new Date(`${written}Z`))
     : written || empty;
   return (
-    <Popup label={`${label}: ${words}`} words={words}>
+    <Popup label={label} words={words}>
       {(close) => (
         <form
           onSubmit={(event) => {

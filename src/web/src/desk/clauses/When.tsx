@@ -57,7 +57,7 @@ export function When({ draft, write }: { draft: Draft; write: Write }) {
 function Add({ words, onAdd }: { words: string; onAdd: (condition: Condition) => void }) {
   return (
     <Menu
-      label={`Add a condition: ${words}`}
+      label="Add a condition"
       words={words}
       items={KINDS.map((kind) => ({ words: kind.words, onSelect: () => onAdd(kind.condition()) }))}
     />

@@ -1,0 +1,144 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Interactions;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>A browser window over a server, with the words in which the journeys are told.</summary>
+public sealed class Ledger : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
+
+    private readonly RunningServer server;
+
+    public Ledger(RunningServer server, string page = "day")
+    {
+        this.server = server;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1", "--lang=en-GB");
+        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
+        // The first visit is only for the storage of this address.
+        Driver.Navigate().GoToUrl(new Uri(server.Address, "/mark.svg"));
+        Script($"localStorage.setItem('rapid-ledger.page', '{page}')");
+        Open("/promotions");
+    }
+
+    public ChromeDriver Driver { get; }
+
+    public string Due => Text("[data-testid=due]");
+
+    public string Edition => Text("[data-testid=edition]");
+
+    public string ReadBack => Text("[data-testid=read-back] p");
+
+    public void Open(string path)
+    {
+        Driver.Navigate().GoToUrl(new Uri(server.Address, path));
+        Find("[data-testid=due]");
+    }
+
+    /// <summary>The element, once it is there.</summary>
+    public IWebElement Find(string selector)
+    {
+        IWebElement? found = null;
+        Until(() => (found = Driver.FindElements(By(selector)).FirstOrDefault()) is not null, () => $"there is no {selector}");
+        return found!;
+    }
+
+    public string Text(string selector) => Find(selector).Text;
+
+    public int Count(string selector) => Driver.FindElements(By(selector)).Count;
+
+    public void Click(string selector) => Until(
+        () =>
+        {
+            try
+            {
+                Find(selector).Click();
+                return true;
+            }
+            catch (Exception error) when (error is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
+            {
+                return false;
+            }
+        },
+        () => $"{selector} cannot be clicked");
+
+    public void ClickWord(string word) => Click($"//*[self::button or self::a][normalize-space(.)='{word}']");
+
+    /// <summary>Chooses a word of a part that offers a few.</summary>
+    public void Choose(string label, string word)
+    {
+        Click($"button[aria-label^='{label}']");
+        Click($"//*[@role='option' or @role='menuitem'][normalize-space(.)='{word}']");
+    }
+
+    /// <summary>Types over what stands in a part.</summary>
+    public void Type(string label, string text)
+    {
+        var field = Find($"input[aria-label='{label}']");
+        field.Click();
+        field.SendKeys(Keys.Control + "a");
+        field.SendKeys(text.Length == 0 ? Keys.Delete : text);
+    }
+
+    /// <summary>Presses keys wherever the focus is.</summary>
+    public void Press(params string[] keys)
+    {
+        foreach (var key in keys) new Actions(Driver).SendKeys(key).Perform();
+    }
+
+    /// <summary>Goes on by Tab until the focus is on something of that name.</summary>
+    public void TabTo(string label)
+    {
+        for (var i = 0; i < 120; i++)
+        {
+            if (Script("const e = document.activeElement; return e.getAttribute('aria-label') || e.textContent || ''") is string at && at.StartsWith(label, StringComparison.Ordinal)) return;
+            Press(Keys.Tab);
+        }
+
+        Assert.Fail($"Tab does not reach '{label}'.");
+    }
+
+    public object? Script(string code, params object[] arguments) => Driver.ExecuteScript(code, arguments);
+
+    /// <summary>The amount of a promotion's entry on the tape, or null if it has none.</summary>
+    public string? Entry(string promotion) =>
+        Driver.FindElements(By($"[data-testid=entry][data-promotion='{promotion}'] [data-testid=entry-amount]")).FirstOrDefault()?.Text;
+
+    public string Id => Driver.Url.Split('/')[^1];
+
+    /// <summary>Waits until something holds.</summary>
+    public void Until(Func<bool> holds, Func<string>? otherwise = null)
+    {
+        var end = DateTime.UtcNow + Patience;
+        while (true)
+        {
+            try
+            {
+                if (holds()) return;
+            }
+            catch (StaleElementReferenceException)
+            {
+                // The page was being redrawn; look again.
+            }
+
+            if (DateTime.UtcNow > end) Assert.Fail(otherwise?.Invoke() ?? "It did not come about.");
+            Thread.Sleep(40);
+        }
+    }
+
+    public void UntilEqual(string? expected, Func<string?> actual)
+    {
+        string? last = null;
+        Until(() => (last = actual()) == expected, () => $"expected {expected ?? "nothing"}, is {last ?? "nothing"}");
+    }
+
+    public void Dispose() => Driver.Dispose();
+
+    private static By By(string selector) =>
+        selector.StartsWith("//", StringComparison.Ordinal) ? OpenQA.Selenium.By.XPath(selector) : OpenQA.Selenium.By.CssSelector(selector);
+}

@@ -1,0 +1,155 @@
+using System.Text.Json;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>What the pages do when something is wrong, in two windows, and for everybody.</summary>
+public class PageTests
+{
+    [Fact]
+    public async Task What_is_wrong_is_said_at_its_clause_and_the_tape_keeps_the_last_good_print()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/moss-panniers");
+        ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
+
+        ledger.Type("Percent off", "o25");
+        ledger.Until(() => ledger.Text("[data-clause=Gives]").Contains("A number is expected here", StringComparison.Ordinal));
+        Assert.Contains("Last good print", ledger.Text("[aria-label=Tape]"));
+        Assert.Equal("€167.64", ledger.Due);
+
+        // The cart can still change; and what was typed is there after a reload, as typed.
+        ledger.Click("[aria-label='One more Inner tube (28)']");
+        ledger.UntilEqual("€174.54", () => ledger.Due);
+        ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
+        ledger.Driver.Navigate().Refresh();
+        ledger.UntilEqual("o25", () => ledger.Find("[aria-label='Percent off']").GetAttribute("value"));
+
+        ledger.ClickWord("back to what was saved");
+        ledger.UntilEqual("25", () => ledger.Find("[aria-label='Percent off']").GetAttribute("value"));
+        ledger.Until(() => !ledger.Text("[aria-label=Tape]").Contains("Last good print", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task While_the_server_is_down_the_draft_is_kept_and_arrives_when_it_is_back()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/club-helmet");
+        ledger.Find("[data-testid=read-back]");
+        server.Kill();
+
+        ledger.Type("Amount off", "7.25");
+        ledger.Until(() => ledger.Text("[aria-label=Tape]").Contains("The server does not answer", StringComparison.Ordinal));
+        ledger.UntilEqual("kept in this browser until the server answers", () => ledger.Text("[data-testid=keeping]"));
+
+        await server.StartAgain();
+        ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
+        ledger.Until(() => !ledger.Text("[aria-label=Tape]").Contains("does not answer", StringComparison.Ordinal));
+        Assert.Equal("7.25", (string)(await server.Get("/api/promotions/club-helmet"))["document"]!["rewards"]![0]!["take"]!["amount"]!);
+    }
+
+    [Fact]
+    public async Task Of_two_windows_on_one_promotion_the_second_is_told_and_shown_both()
+    {
+        await using var server = await RunningServer.Start();
+        using var first = new Ledger(server);
+        using var second = new Ledger(server);
+        first.Open("/promotions/spring15");
+        second.Open("/promotions/spring15");
+        second.Find("[data-testid=read-back]");
+
+        first.Type("Label, for the shopper", "Fifteen off");
+        first.UntilEqual("draft kept", () => first.Text("[data-testid=keeping]"));
+        second.Type("Uses in all", "99");
+
+        second.Until(() => second.Count("[role=alert]") == 1);
+        Assert.Contains("Fifteen off", second.Text("[role=alert]"));
+        Assert.Contains("\"total\":99", second.Text("[role=alert]"));
+        second.ClickWord("take theirs");
+        second.UntilEqual("Fifteen off", () => second.Find("[aria-label='Label, for the shopper']").GetAttribute("value"));
+        second.UntilEqual("500", () => second.Find("[aria-label='Uses in all']").GetAttribute("value"));
+    }
+
+    [Fact]
+    public async Task Conditions_nest_in_brackets_and_move_by_keys()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/tyre-pair");
+        ledger.Find("[data-testid=read-back]");
+        ledger.Choose("Add a condition: and when", "any of several");
+        ledger.Choose("Add a condition: and when", "an amount of money");
+        ledger.Until(() => ledger.Count("[data-grip]") == 3);
+
+        // The last one goes up into the bracket above it.
+        ledger.Find("[data-grip='/when/all/2']").SendKeys(OpenQA.Selenium.Keys.Alt + OpenQA.Selenium.Keys.ArrowRight);
+        ledger.Find("[data-grip='/when/all/1/any/0']");
+        ledger.UntilEqual("When the cart holds at least 2 of Tyres and the cart comes to at least €50.00", () => ledger.ReadBack.Split(" · ")[2]);
+        ledger.Choose("How the conditions in this bracket join", "none of");
+        ledger.Until(() => ledger.ReadBack.Contains("it is not so that the cart comes to at least €50.00", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task The_list_is_filtered_and_several_are_paused_at_once()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Until(() => ledger.Count("[data-testid=row]") == 15);
+        Assert.Equal("ending", ledger.Find("[data-testid=row]").GetAttribute("data-phase"));
+
+        ledger.Type("Filter promotions", "helmets");
+        ledger.Until(() => ledger.Count("[data-testid=row]") == 1);
+        ledger.Type("Filter promotions", "");
+        ledger.Choose("Touching a SKU of the cart", "FELL-TYRE-28-622");
+        ledger.Until(() => ledger.Count("#row-tyre-pair") == 1 && ledger.Count("#row-club-helmet") == 0);
+        ledger.Choose("Touching a SKU of the cart", "anything");
+
+        ledger.Click("[aria-label='Select Pair of tyres']");
+        ledger.Click("[aria-label='Select Club helmets']");
+        ledger.ClickWord("pause");
+        ledger.Until(() => ledger.Find("#row-tyre-pair").GetAttribute("data-phase") == "paused" && ledger.Find("#row-club-helmet").GetAttribute("data-phase") == "paused");
+        ledger.Until(() => ledger.Edition.StartsWith("edition 3", StringComparison.Ordinal));
+    }
+
+    [Theory]
+    [InlineData("day")]
+    [InlineData("night")]
+    public async Task Axe_finds_nothing_serious(string page)
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server, page);
+        ledger.Find("[data-testid=row]");
+        Assert.Empty(Axe(ledger));
+
+        ledger.Open("/promotions/new");
+        Assert.Empty(Axe(ledger));
+
+        ledger.Open("/promotions/spring15");
+        ledger.Find("[data-testid=read-back]");
+        Assert.Empty(Axe(ledger));
+
+        ledger.Type("Uses in all", "many");
+        ledger.Until(() => ledger.Text("[aria-label=Tape]").Contains("Last good print", StringComparison.Ordinal));
+        Assert.Empty(Axe(ledger));
+
+        ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
+        ledger.Find("[data-testid=selection-count]");
+        Assert.Empty(Axe(ledger));
+    }
+
+    // axe-core, the rules of WCAG 2.2 A and AA; what it calls serious or critical.
+    private static string[] Axe(Ledger ledger)
+    {
+        ledger.Script(File.ReadAllText(Path.Combine(RunningServer.Root, "tests/references/node_modules/axe-core/axe.min.js")));
+        var found = (string)ledger.Driver.ExecuteAsyncScript(
+            """
+            const done = arguments[arguments.length - 1];
+            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((result) => done(JSON.stringify(
+              result.violations.filter((one) => one.impact === 'serious' || one.impact === 'critical')
+                .flatMap((one) => one.nodes.map((node) => `${one.id}: ${node.target.join(' ')} ${node.any.map((check) => check.message).join(' ')}`)))));
+            """)!;
+        return JsonSerializer.Deserialize<string[]>(found)!;
+    }
+}

@@ -1,0 +1,57 @@
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>Makes the pictures of the documentation; only where the environment names a folder for them.</summary>
+public class Pictures
+{
+    private static readonly string? Folder = Environment.GetEnvironmentVariable("RAPID_LEDGER_PICTURES");
+
+    [Fact]
+    public async Task Of_each_main_view()
+    {
+        Assert.SkipWhen(Folder is null, "No folder for pictures is named.");
+        await using var server = await RunningServer.Start();
+        using (var ledger = new Ledger(server))
+        {
+            ledger.Find("[data-testid=row]");
+            Take(ledger, "promotions");
+            ledger.Open("/promotions/new");
+            Take(ledger, "new-promotion");
+            ledger.Click("//button[contains(., 'Second one at half price')]");
+            ChooseTubes(ledger, "[data-clause=When] button[aria-label^='Of what']");
+            ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
+            ledger.Find("input[aria-label='Find items']").SendKeys("tub");
+            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+            ledger.Press(OpenQA.Selenium.Keys.Enter);
+            ledger.Find("[data-testid=selection-count]");
+            Take(ledger, "chooser");
+            ledger.Press(OpenQA.Selenium.Keys.Escape);
+            ledger.Until(() => ledger.Entry(ledger.Id) is not null);
+            Take(ledger, "desk");
+        }
+
+        using var night = new Ledger(server, "night");
+        night.Open("/promotions/spring15");
+        night.Find("[data-testid=read-back]");
+        night.Find("#enter-code").SendKeys("spring15" + OpenQA.Selenium.Keys.Enter);
+        night.Until(() => night.Entry("spring15") is not null);
+        Take(night, "desk-night");
+    }
+
+    private static void ChooseTubes(Ledger ledger, string part)
+    {
+        ledger.Click(part);
+        ledger.Find("input[aria-label='Find items']").SendKeys("inner tubes");
+        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+        ledger.Press(OpenQA.Selenium.Keys.Enter, OpenQA.Selenium.Keys.Escape);
+    }
+
+    private static void Take(Ledger ledger, string name)
+    {
+        // Let the blink of what changed go by.
+        Thread.Sleep(900);
+        Directory.CreateDirectory(Folder!);
+        ledger.Driver.GetScreenshot().SaveAsFile(Path.Combine(Folder!, $"{name}.png"));
+    }
+}
