@@ -1,3 +1,6 @@
+using System.Text.Json;
+using NodaTime;
+using NodaTime.Text;
 using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats;
@@ -18,13 +21,46 @@ internal static class PromotionReader
         var rank = members["rank"]?.Integer(0, 1_000_000) ?? Promotion.DefaultRank;
         var trigger = members["trigger"] is { } starts ? ReadTrigger(starts) : null;
         var window = members["window"] is { } opens ? ReadWindow(opens) : null;
-        var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope) : null;
+        var asked = scope with { AllowsAfter = !TakesFromUnits(members["rewards"]), AtTop = true };
+        var when = members["when"] is { } condition ? ConditionReader.Read(condition, asked) : null;
         var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false, whenEmpty: "It gives nothing yet: add a reward.");
+        StandAlone(members["rewards"]);
         var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;
         var stacking = members["stacking"] is { } beside ? ReadStacking(beside, scope) : null;
         return id is null || rewards is null
             ? null
             : new(id, rewards.ToEquatableArray(), name, label, note, state, (int)rank, trigger, window, when, limits, stacking);
+    }
+
+    // By the kinds as written, so that a reward that is faulty elsewhere still counts.
+    private static IEnumerable<JsonElement> Written(JsonElement? rewards)
+    {
+        if (rewards is not { ValueKind: JsonValueKind.Array } list) yield break;
+        foreach (var reward in list.EnumerateArray())
+        {
+            if (reward.ValueKind != JsonValueKind.Object) continue;
+            yield return reward;
+            if (!reward.TryGetProperty("steps", out var steps) || steps.ValueKind != JsonValueKind.Array) continue;
+            foreach (var step in steps.EnumerateArray())
+                if (step.ValueKind == JsonValueKind.Object && step.TryGetProperty("rewards", out var inner))
+                    foreach (var of in Written(inner)) yield return of;
+        }
+    }
+
+    private static bool Is(JsonElement reward, string member, string word) =>
+        reward.TryGetProperty(member, out var value) && value.ValueKind == JsonValueKind.String && value.ValueEquals(word);
+
+    private static bool TakesFromUnits(Node? rewards) => Written(rewards?.Value).Any(reward =>
+        Is(reward, "kind", "markdown") || Is(reward, "kind", "buyGet") || Is(reward, "kind", "bundle")
+        || (Is(reward, "kind", "discount") && Is(reward, "per", "unit")));
+
+    private static void StandAlone(Node? rewards)
+    {
+        if (rewards is not { Value.ValueKind: JsonValueKind.Array } || rewards.Value.GetArrayLength() < 2) return;
+        if (rewards.Value.EnumerateArray().Any(reward => reward.ValueKind == JsonValueKind.Object && Is(reward, "kind", "markdown")))
+            rewards.Fault(ProblemCode.MarkdownAlone, "A markdown stands alone in its promotion. Put the other rewards in one of their own.");
+        else if (rewards.Value.EnumerateArray().Any(reward => reward.ValueKind == JsonValueKind.Object && Is(reward, "kind", "credit")))
+            rewards.Fault(ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.");
     }
 
     private static Trigger? ReadTrigger(Node node)
@@ -58,10 +94,36 @@ internal static class PromotionReader
         var start = members["start"]?.LocalTime();
         var end = members["end"]?.LocalTime();
         var grace = members["graceMinutes"]?.Integer(0, 10_080) ?? 0;
-        members.NotYet("repeat", "lasts");
+        var repeat = ReadRepeat(members);
         if (start is { } from && end is { } to && to <= from)
             members["end"]!.Fault(ProblemCode.EndBeforeStart, $"The end must be later than the start: {to:uuuu-MM-dd HH:mm} is not after {from:uuuu-MM-dd HH:mm}.");
-        return new(start, end, (int)grace);
+        return new(start, end, (int)grace, repeat);
+    }
+
+    private static Repeat? ReadRepeat(Members members)
+    {
+        if (members["repeat"] is null && members["lasts"] is null) return null;
+        var rule = members.Required("repeat")?.Text();
+        if (rule is not null && !Repeat.CanRead(rule))
+        {
+            members["repeat"]!.Fault(ProblemCode.NotARule, $"'{rule}' is not a recurrence rule of RFC 5545 that can be used here. Write FREQ=WEEKLY;BYDAY=FR, say; hourly is the most often.");
+            rule = null;
+        }
+
+        var lasts = members.Required("lasts") is { } span ? ReadDuration(span) : null;
+        members.Required("start");
+        return rule is null || lasts is null ? null : new(rule, lasts);
+    }
+
+    private static Period? ReadDuration(Node node)
+    {
+        if (node.Text() is not { } text) return null;
+        if (PeriodPattern.NormalizingIso.Parse(text).TryGetValue(Period.Zero, out var period)
+            && period is { Months: 0, Years: 0, Milliseconds: 0, Ticks: 0, Nanoseconds: 0 }
+            && new[] { period.Weeks, period.Days, period.Hours, period.Minutes, period.Seconds } is var parts
+            && parts.All(part => part is >= 0 and <= 100_000) && parts.Any(part => part > 0)) return period;
+        node.Fault(ProblemCode.NotADuration, $"'{text}' is not a duration that can be used here. Write PT5H or P1DT12H; months and years are not of one length.");
+        return null;
     }
 
     private static Limits? ReadLimits(Node node, Scope scope)

@@ -7,9 +7,9 @@ internal static class ConditionReader
 {
     private static readonly Dictionary<string, Func<Node, Scope, Condition?>> Kinds = new(StringComparer.Ordinal)
     {
-        ["all"] = (node, scope) => GroupReader.Parts(node, scope) is { } parts ? new AllOf(parts) : null,
-        ["any"] = (node, scope) => GroupReader.Parts(node, scope) is { } parts ? new AnyOf(parts) : null,
-        ["none"] = (node, scope) => GroupReader.Parts(node, scope) is { } parts ? new NoneOf(parts) : null,
+        ["all"] = (node, scope) => GroupReader.Parts(node, scope with { AllowsAfter = scope.AllowsAfter && scope.AtTop, AtTop = false }) is { } parts ? new AllOf(parts) : null,
+        ["any"] = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new AnyOf(parts) : null,
+        ["none"] = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new NoneOf(parts) : null,
         ["spend"] = SpendReader.Read,
         ["quantity"] = CountReader.Quantity,
         ["distinct"] = CountReader.Distinct,
@@ -23,6 +23,9 @@ internal static class ConditionReader
     };
 
     private static readonly string[] Names = [.. Kinds.Keys];
+
+    // Deeper than the top, nothing can be asked about what other promotions leave.
+    private static Scope Below(Scope scope) => scope with { AllowsAfter = false, AtTop = false };
 
     /// <summary>A condition.</summary>
     public static Condition? Read(Node node, Scope scope) => node.One(Names) is ({ } kind, { } value) ? Kinds[kind](value, scope) : null;

@@ -11,8 +11,9 @@ internal static class SpendReader
         var of = members["of"] is { } selection ? SelectionReader.Read(selection, scope) : null;
         var from = members["from"] is { } least ? scope.Amount(least) : null;
         var to = members["to"] is { } most ? scope.Amount(most) : null;
-        if (members["basis"] is { } basis && basis.Word(("before", false), ("after", true)) == true)
-            basis.Fault(ProblemCode.NotYet, "Spend after other promotions cannot be priced yet by this version.");
-        return new Spend(of, from, to);
+        var basis = members["basis"]?.Word(("before", Basis.Before), ("after", Basis.After)) ?? Basis.Before;
+        if (basis == Basis.After && !scope.AllowsAfter)
+            members["basis"]!.Fault(ProblemCode.NotAllowed, "What other promotions leave can be asked for only at the top of 'when', and only by promotions that take nothing from units themselves.");
+        return new Spend(of, from, to, basis);
     }
 }

@@ -11,6 +11,12 @@ internal sealed record Scope
     /// <summary>The currency of the cart; null if it could not be read.</summary>
     public Currency? Paid { get; init; }
 
+    /// <summary>Whether a condition here may look at what other promotions leave.</summary>
+    public bool AllowsAfter { get; init; }
+
+    /// <summary>Whether what is read stands at the top of a condition.</summary>
+    public bool AtTop { get; init; }
+
     public Known Categories { get; init; } = Known.Anything;
 
     public Known Products { get; init; } = Known.Anything;

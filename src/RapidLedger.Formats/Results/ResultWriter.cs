@@ -79,8 +79,14 @@ public static class ResultWriter
                 Amount("amount", part.Amount);
             });
         });
-        writer.WriteStartArray("gifts");
-        writer.WriteEndArray();
+        List("gifts", priced.Gifts, gift =>
+        {
+            writer.WriteString("promotion", gift.Promotion.Id);
+            writer.WriteString("sku", gift.Sku);
+            writer.WriteNumber("quantity", gift.Quantity);
+            Amount("value", gift.Value);
+            Amount("net", gift.Net);
+        });
         List("promotions", priced.Outcomes, outcome =>
         {
             writer.WriteString("id", outcome.Promotion.Id);
@@ -89,6 +95,17 @@ public static class ResultWriter
             {
                 Amount("amount", outcome.Amount);
                 writer.WriteNumber("units", outcome.Units);
+                if (outcome.ToPick is { } toPick)
+                {
+                    writer.WriteStartObject("toPick");
+                    writer.WriteStartArray("skus");
+                    foreach (var sku in toPick.Skus) writer.WriteStringValue(sku);
+                    writer.WriteEndArray();
+                    writer.WriteNumber("units", toPick.Units);
+                    writer.WriteEndObject();
+                }
+
+                if (outcome.GiftOut) writer.WriteBoolean("giftOut", true);
                 return;
             }
 

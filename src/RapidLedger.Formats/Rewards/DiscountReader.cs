@@ -5,12 +5,22 @@ namespace RapidLedger.Formats;
 /// <summary>Reads <c>{"kind": "discount", "on": selection, "take": take, "per": "unit"|"cart", "pick": …, "maxUnits": n, "maxDiscount": amount}</c>.</summary>
 internal static class DiscountReader
 {
-    public static Reward? Read(Node node, Scope scope)
+    public static Reward? Read(Node node, Scope scope) => Read(node, scope, null, false);
+
+    /// <summary>As a step of a ladder it may leave <c>on</c> out; beyond steps it is per unit, and what else is wrong there has been told.</summary>
+    public static Reward? Read(Node node, Scope scope, Selection? otherwise, bool beyond)
     {
         if (node.Object("kind", "on", "take", "per", "pick", "maxUnits", "maxDiscount") is not { } members) return null;
-        var on = members.Required("on") is { } selection ? SelectionReader.Read(selection, scope) : null;
+        var on = otherwise;
+        if (!beyond && (members["on"] is not null || otherwise is null)) on = members.Required("on") is { } selection ? SelectionReader.Read(selection, scope) : null;
         var take = members.Required("take") is { } how ? SelectionReader.ReadTake(how, scope) : null;
         var per = members.Required("per")?.Word(("unit", Per.Unit), ("cart", Per.Cart));
+        if (beyond)
+        {
+            if (per == Per.Cart) members["per"]!.Fault(ProblemCode.NotAllowed, "With 'beyond' a step is one discount per unit.");
+            return on is null || take is null ? null : new Discount(on, take, Per.Unit);
+        }
+
         var pick = members["pick"]?.Word(("cheapest", Pick.Cheapest), ("dearest", Pick.Dearest));
         var maxUnits = members["maxUnits"]?.Integer(1, Line.GreatestQuantity);
         var maxDiscount = members["maxDiscount"] is { } most ? scope.Amount(most) : null;

@@ -97,6 +97,9 @@ public sealed class CatalogueIndex
         return net > 0 && PricesIn(currency).Cost(number) is { } cost ? (decimal)(net - cost) / net : null;
     }
 
+    /// <summary>The number of a variant's product.</summary>
+    internal int ProductNumber(int number) => productOf[number];
+
     /// <summary>The terms, other than its own SKU, that hold a variant.</summary>
     internal ReadOnlySpan<int> TermsOf(int number) => termsOfProduct[productOf[number]];
 

@@ -6,6 +6,7 @@ internal sealed class CartView
     private readonly int[] variants;
     private readonly long[] current;
     private readonly PriceTable prices;
+    private Func<int, long> elsewhere;
 
     public CartView(Cart cart, CatalogueIndex catalogue)
     {
@@ -20,6 +21,7 @@ internal sealed class CartView
         }
 
         prices = catalogue.PricesIn(Currency);
+        elsewhere = prices.Current;
         variants = new int[cart.Lines.Count];
         current = new long[cart.Lines.Count];
         for (var line = 0; line < variants.Length; line++)
@@ -59,6 +61,25 @@ internal sealed class CartView
 
     public bool IsFirstOfSku(int line) => Array.IndexOf(variants, variants[line]) == line;
 
-    /// <summary>Sets the current prices that the price pass gives.</summary>
-    public void Mark(int line, long price) => current[line] = price;
+    /// <summary>The current price of a variant, in the cart or not.</summary>
+    public long PriceOf(int variant)
+    {
+        var line = Array.IndexOf(variants, variant);
+        return line >= 0 ? current[line] : elsewhere(variant);
+    }
+
+    /// <summary>How many units of a variant the cart holds.</summary>
+    public long UnitsOf(int variant)
+    {
+        long units = 0;
+        for (var line = 0; line < variants.Length; line++) if (variants[line] == variant) units += Quantity(line);
+        return units;
+    }
+
+    /// <summary>The price pass: sets what a unit of each line costs, and how the price of what is not in the cart is found.</summary>
+    public void Mark(Func<int, long> priceInCart, Func<int, long> priceElsewhere)
+    {
+        elsewhere = priceElsewhere;
+        for (var line = 0; line < current.Length; line++) current[line] = priceInCart(variants[line]);
+    }
 }

@@ -17,6 +17,7 @@ internal sealed class Choice
     private readonly bool[] meets;
     private readonly Decision[] decisions;
     private readonly List<int> taken = [];
+    private readonly bool hasAfter;
     private int[]? best;
     private Tally bestTally;
     private int visited;
@@ -25,6 +26,7 @@ internal sealed class Choice
     {
         (this.sheet, this.eligible, this.shipping) = (sheet, eligible, shipping);
         decisions = new Decision[eligible.Length];
+        hasAfter = Array.Exists(eligible, promotion => promotion.After.Length > 0);
         lastStep = new int[eligible.Length];
         foreach (var stage in Enum.GetValues<Stage>())
         {
@@ -50,7 +52,7 @@ internal sealed class Choice
     {
         (best, bestTally, visited) = ([], default, 0);
         sheet.Clear(shipping);
-        Search(0);
+        Search(0, null, []);
         return best;
     }
 
@@ -70,8 +72,11 @@ internal sealed class Choice
 
     public bool CanMeet(int x, int y) => meets[(x * eligible.Length) + y];
 
-    /// <summary>Prices the cart with these slots, on the sheet; whether each of them has an effect.</summary>
-    public bool IsChoice(ReadOnlySpan<int> slots)
+    /// <summary>Prices the cart with these slots, on the sheet; whether each has an effect and its after-conditions hold.</summary>
+    public bool IsChoice(ReadOnlySpan<int> slots) => HasEffects(slots) && FirstUnmetAfter(slots, slots) is null;
+
+    /// <summary>Prices the cart with these slots, on the sheet; whether each has an effect, whatever its after-conditions.</summary>
+    public bool HasEffects(ReadOnlySpan<int> slots)
     {
         sheet.Clear(shipping);
         foreach (var (slot, stage) in steps)
@@ -80,13 +85,34 @@ internal sealed class Choice
         return true;
     }
 
+    /// <summary>What is missing to the after-conditions of a slot beside chosen ones; null if they hold. Leaves the chosen on the sheet.</summary>
+    public Gap? UnmetAfter(int slot, ReadOnlySpan<int> chosen) => FirstUnmetAfter([slot], chosen);
+
+    private Gap? FirstUnmetAfter(ReadOnlySpan<int> asked, ReadOnlySpan<int> chosen)
+    {
+        if (!hasAfter) return null;
+        Gap? unmet = null;
+        sheet.Clear(shipping);
+        foreach (var stage in Enum.GetValues<Stage>())
+        {
+            // Nothing of this stage has acted yet: the running prices are those at its start.
+            foreach (var slot in asked)
+                if (eligible[slot].Stages is [var first, ..] && first == stage)
+                    foreach (var after in eligible[slot].After) unmet ??= after.Gap(sheet, sheet.Runs);
+            foreach (var step in steps) if (step.Stage == stage && chosen.Contains(step.Slot)) Act(step.Slot, stage);
+        }
+
+        return unmet;
+    }
+
     private void Act(int slot, Stage stage)
     {
         sheet.Begin(slot);
         foreach (var reward in eligible[slot].Rewards) if (reward.Stage == stage) reward.Apply(sheet);
     }
 
-    private void Search(int at)
+    // start: the runs as they were when the stage began, kept only where some promotion asks for them.
+    private void Search(int at, Stage? current, Run[] start)
     {
         while (at < steps.Count && decisions[steps[at].Slot] == Decision.Out) at++;
         if (at == steps.Count)
@@ -102,31 +128,32 @@ internal sealed class Choice
         }
 
         var (slot, stage) = steps[at];
+        if (hasAfter && stage != current) start = sheet.Runs.ToArray();
         if (decisions[slot] == Decision.In)
         {
-            Try(at, slot, stage);
+            Try(at, slot, stage, start);
             return;
         }
 
-        if (taken.TrueForAll(other => CanMeet(other, slot)))
+        if (taken.TrueForAll(other => CanMeet(other, slot)) && Array.TrueForAll(eligible[slot].After, after => after.Holds(sheet, start)))
         {
             decisions[slot] = Decision.In;
             taken.Add(slot);
-            Try(at, slot, stage);
+            Try(at, slot, stage, start);
             taken.RemoveAt(taken.Count - 1);
         }
 
         decisions[slot] = Decision.Out;
-        if (CanBeat(at + 1)) Search(at + 1);
+        if (CanBeat(at + 1)) Search(at + 1, stage, start);
         decisions[slot] = Decision.Open;
     }
 
-    private void Try(int at, int slot, Stage stage)
+    private void Try(int at, int slot, Stage stage, Run[] start)
     {
         sheet.Begin(slot);
         sheet.Save();
         Act(slot, stage);
-        if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1);
+        if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
         sheet.Restore();
     }
 

@@ -6,15 +6,20 @@ internal sealed class CompiledPromotion
     public CompiledPromotion(Promotion promotion, Compiler compiler)
     {
         Promotion = promotion;
+        compiler.Promotion = promotion.Id;
         Codes = [.. (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal)];
         Window = promotion.Window?.In(compiler.Store.Zone) ?? OpenWindow.Always;
+        Occurrences = promotion.Window is { Repeat: { } repeat } window ? new(window, repeat, compiler.Store.Zone) : null;
         When = promotion.When?.Compile(compiler);
         Stacking = promotion.Stacking ?? Stacking.Any;
         Rewards = [.. promotion.Rewards.SelectMany(reward => reward.Compile(compiler)).OrderBy(reward => reward.Stage)];
         Stages = [.. Rewards.Select(reward => reward.Stage).Distinct()];
-        Passes = [.. promotion.Rewards.Select(reward => reward.Pass).Distinct()];
+        Passes = [.. promotion.Rewards.SelectMany(reward => reward.Passes).Distinct()];
+        After = [.. AfterConditions(promotion.When).Select(spend => new AfterSpend(spend, compiler))];
+        Markdown = promotion.Rewards is [Markdown markdown] ? new(markdown, compiler) : null;
+        Credit = promotion.Rewards is [Credit credit] ? credit : null;
         IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
-        var touches = Rewards.Select(reward => reward.Touches).ToArray();
+        var touches = Credit is not null ? [null] : Rewards.Select(reward => reward.Touches).Append(Markdown?.Touches ?? []).ToArray();
         Touches = touches.Any(terms => terms is null) ? null : [.. touches.SelectMany(terms => terms!).Distinct()];
         if (Touches is { } everything && everything.Contains(compiler.Catalogue.Everything)) Touches = null;
     }
@@ -26,7 +31,19 @@ internal sealed class CompiledPromotion
 
     public OpenWindow Window { get; }
 
+    /// <summary>When within its window it is open, if it repeats.</summary>
+    public Occurrences? Occurrences { get; }
+
     public Test? When { get; }
+
+    /// <summary>What the running prices must come to when its first pass begins.</summary>
+    public AfterSpend[] After { get; }
+
+    /// <summary>The markdown it is, if it is one.</summary>
+    public ReadyMarkdown? Markdown { get; }
+
+    /// <summary>The credit it is, if it is one.</summary>
+    public Credit? Credit { get; }
 
     public Stacking Stacking { get; }
 
@@ -53,16 +70,25 @@ internal sealed class CompiledPromotion
         if (Codes.Length > 0 && !enteredCodes.ContainsAny(Codes)) return new Reason.CodeNotEntered();
         if (Window.IsAhead(cart.Cart.At)) return new Reason.NotStarted(Window.Opens);
         if (Window.IsOver(cart.Cart.At)) return new Reason.Ended(Window.Closes);
+        if (Occurrences?.Refuses(cart.Cart.At) is { } between) return between;
         if (Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is { } limit) return new Reason.LimitReached(limit);
         return When is null || When.Holds(cart) ? null : new Reason.ConditionNotMet(When.Gaps(cart).ToEquatableArray());
     }
 
+    // A credit is the shopper's own means of payment: only "except" keeps it out.
     private bool Allows(CompiledPromotion other) => Stacking.Allow switch
     {
         Allow.Any => true,
-        Allow.None => false,
-        Allow.Only => Names(other),
+        Allow.None => other.Credit is not null,
+        Allow.Only => other.Credit is not null || Names(other),
         _ => !Names(other),
+    };
+
+    private static IEnumerable<Spend> AfterConditions(Condition? when) => when switch
+    {
+        Spend { Basis: Basis.After } spend => [spend],
+        AllOf(var parts) => parts.OfType<Spend>().Where(spend => spend.Basis == Basis.After),
+        _ => [],
     };
 
     private bool Names(CompiledPromotion other)

@@ -9,6 +9,9 @@ internal sealed class Compiler(CatalogueIndex catalogue)
 
     public Store Store => catalogue.Store;
 
+    /// <summary>The id of the promotion whose parts are being made ready.</summary>
+    public string Promotion { get; set; } = "";
+
     /// <summary>A selection made ready; none is the whole cart.</summary>
     public SelectionTest Selection(Selection? selection) => new(selection ?? Pricing.Selection.Everything, this);
 

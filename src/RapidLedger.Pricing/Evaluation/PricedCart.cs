@@ -7,10 +7,10 @@ public sealed class PricedCart
     private readonly Lazy<IReadOnlyList<Outcome>> outcomes;
     private readonly Lazy<IReadOnlyList<CodeStatus>> codes;
 
-    internal PricedCart(Rulebook rulebook, CartView view, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
+    internal PricedCart(Rulebook rulebook, CartView view, CartView unmarked, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
     {
         (this.rulebook, View, Cart, Currency) = (rulebook, view, view.Cart, view.Currency);
-        outcomes = new(() => rulebook.Explain(view, usage, touched));
+        outcomes = new(() => rulebook.Explain(view, unmarked, usage, touched));
         codes = new(() => rulebook.StatusOfCodes(this));
     }
 
@@ -22,6 +22,9 @@ public sealed class PricedCart
 
     /// <summary>One for each line of the cart, in its order.</summary>
     public required IReadOnlyList<PricedLine> Lines { get; init; }
+
+    /// <summary>What was given beside the cart: one for each promotion and SKU, in the order given.</summary>
+    public required IReadOnlyList<PricedGift> Gifts { get; init; }
 
     /// <summary>The sums.</summary>
     public required Totals Totals { get; init; }
@@ -39,7 +42,10 @@ public sealed class PricedCart
     public IReadOnlyList<CodeStatus> Codes => codes.Value;
 
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
-    public decimal? MarginShare => Totals.Margin is { } margin && Lines.Sum(line => line.Cost + line.Margin) is > 0 and var net ? (decimal)margin / net : null;
+    public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
+
+    private long? NetWithoutTax =>
+        Lines.Aggregate((long?)0, (sum, line) => sum + line.Cost + line.Margin) + Gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Cost + gift.Margin);
 
     /// <summary>The catalogue it was priced with.</summary>
     public CatalogueIndex Catalogue => rulebook.Catalogue;
@@ -64,12 +70,29 @@ public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goo
 /// <param name="Units">From how many of the line's units.</param>
 public sealed record Part(Promotion Promotion, long Amount, long Units);
 
+/// <summary>Units given beside the cart.</summary>
+/// <param name="Promotion">By which.</param>
+/// <param name="Sku">What.</param>
+/// <param name="Quantity">How many.</param>
+/// <param name="Value">At current prices.</param>
+/// <param name="Net">What is to be paid for them.</param>
+/// <param name="Cost">What they cost the shop; null: not known.</param>
+/// <param name="Margin">Net without tax, less cost; null: not known.</param>
+public sealed record PricedGift(Promotion Promotion, string Sku, long Quantity, long Value, long Net, long? Cost, long? Margin);
+
+/// <summary>Gifts that wait to be picked.</summary>
+/// <param name="Skus">Of which, as far as there are any left.</param>
+/// <param name="Units">How many may be picked.</param>
+public sealed record ToPick(IReadOnlyList<string> Skus, long Units);
+
 /// <summary>What became of a live promotion.</summary>
 /// <param name="Promotion">Which.</param>
 /// <param name="Amount">What it took off.</param>
 /// <param name="Units">How many units of the cart it lowered, and gift units it gave.</param>
 /// <param name="Reason">Why it did not apply; null: it did.</param>
-public sealed record Outcome(Promotion Promotion, long Amount, long Units, Reason? Reason)
+/// <param name="ToPick">Its gifts that wait to be picked, if any.</param>
+/// <param name="GiftOut">Fewer gifts were given than it promises, because they have run out.</param>
+public sealed record Outcome(Promotion Promotion, long Amount, long Units, Reason? Reason, ToPick? ToPick = null, bool GiftOut = false)
 {
     /// <summary>Whether it applied.</summary>
     public bool Applied => Reason is null;

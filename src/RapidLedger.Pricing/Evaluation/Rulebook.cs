@@ -54,7 +54,7 @@ public sealed class Rulebook
     public bool LooksAt(string sku)
     {
         var view = new CartView(new(default, [new Line(sku, 1)]), Catalogue);
-        return promotions.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)));
+        return promotions.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
     }
 
     /// <summary>Prices a cart.</summary>
@@ -64,45 +64,53 @@ public sealed class Rulebook
     public PricedCart Price(Cart cart, IReadOnlyDictionary<string, Usage>? usage = null)
     {
         usage ??= NothingUsed;
-        var view = new CartView(cart, Catalogue);
+        // Markdowns look at the catalogue's prices, everything else at those that they leave.
+        var (unmarked, view) = (new CartView(cart, Catalogue), new CartView(cart, Catalogue));
         var entered = EnteredCodes(cart);
         var touched = new Dictionary<CompiledPromotion, Outcome>();
-        var eligible = new List<CompiledPromotion>();
-        foreach (var number in Candidates(view, entered))
+        var candidates = Candidates(view, entered).Select(number => promotions[number]).ToArray();
+        bool IsEligible(CompiledPromotion promotion, CartView seen)
         {
-            var promotion = promotions[number];
-            if (promotion.Refuses(view, UsageOf(promotion, usage), entered) is { } reason) touched.Add(promotion, new(promotion.Promotion, 0, 0, reason));
-            else eligible.Add(promotion);
+            if (promotion.Refuses(seen, UsageOf(promotion, usage), entered) is not { } reason) return true;
+            touched.Add(promotion, new(promotion.Promotion, 0, 0, reason));
+            return false;
         }
+
+        var markdowns = new PricePass(this, unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && IsEligible(promotion, unmarked))], usage, entered);
+        view.Mark(markdowns.PriceInCart, markdowns.PriceElsewhere);
+        markdowns.AddOutcomes(touched);
+        var eligible = candidates.Where(promotion => promotion.Markdown is null && IsEligible(promotion, view)).ToArray();
+        var slots = eligible.Where(promotion => promotion.Credit is null).ToArray();
 
         var sheet = spare ?? new Sheet();
         spare = null;
         var delivery = Delivery.Of(view);
-        CompiledPromotion[] slots = [.. eligible];
         sheet.Open(view, delivery.Charge, slots.Length);
         var choice = new Choice(sheet, slots, delivery.Charge);
         var chosen = Catalogue.Store.Policy == Policy.Best ? choice.Best() : choice.ByRank();
         for (var slot = 0; slot < slots.Length; slot++)
         {
-            if (!chosen.Contains(slot)) touched.Add(slots[slot], new(slots[slot].Promotion, 0, 0, WhyNot(choice, slots, slot, chosen)));
+            if (!chosen.Contains(slot)) touched.Add(slots[slot], new(slots[slot].Promotion, 0, 0, WhyNot(choice, sheet, slots, slot, chosen)));
         }
 
-        choice.IsChoice(chosen);
-        foreach (var slot in chosen) touched.Add(slots[slot], new(slots[slot].Promotion, sheet.Of(slot).Saving, UnitsOf(sheet, slot), null));
+        choice.HasEffects(chosen);
+        foreach (var slot in chosen)
+            touched.Add(slots[slot], new(slots[slot].Promotion, sheet.Of(slot).Saving, UnitsOf(sheet, slot), null, ToPickOf(sheet, slot), sheet.IsShort(slot)));
         var lines = Settlement.Lines(sheet, slots);
-        var (totals, taxes) = Settlement.Totals(sheet, lines, delivery);
-        var priced = new PricedCart(this, view, usage, touched) { Lines = lines, Totals = totals, Taxes = taxes, Proved = choice.Proved };
+        var gifts = Settlement.Gifts(sheet, slots);
+        var (totals, taxes) = Settlement.Totals(sheet, lines, gifts, delivery);
         spare = sheet;
-        return priced;
+        totals = PayByCredit(totals, eligible, [.. chosen.Select(slot => slots[slot])], view, usage, touched);
+        return new PricedCart(this, view, unmarked, usage, touched) { Lines = lines, Gifts = gifts, Totals = totals, Taxes = taxes, Proved = choice.Proved };
     }
 
     /// <summary>What became of every promotion: of those that could not touch the cart, worked out now.</summary>
-    internal IReadOnlyList<Outcome> Explain(CartView view, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
+    internal IReadOnlyList<Outcome> Explain(CartView view, CartView unmarked, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
     {
         var entered = EnteredCodes(view.Cart);
         return [.. promotions.Select(promotion => touched.TryGetValue(promotion, out var outcome)
             ? outcome
-            : new(promotion.Promotion, 0, 0, promotion.Refuses(view, UsageOf(promotion, usage), entered) ?? new Reason.NoMatchingItems()))];
+            : new(promotion.Promotion, 0, 0, promotion.Refuses(promotion.Markdown is null ? view : unmarked, UsageOf(promotion, usage), entered) ?? new Reason.NoMatchingItems()))];
     }
 
     internal IReadOnlyList<CodeStatus> StatusOfCodes(PricedCart priced)
@@ -123,11 +131,50 @@ public sealed class Rulebook
 
     private static string[] EnteredCodes(Cart cart) => cart.Codes.Count == 0 ? [] : [.. cart.Codes.Select(Trigger.Normal).Distinct()];
 
-    private static Reason WhyNot(Choice choice, CompiledPromotion[] slots, int slot, int[] chosen)
+    // Credits pay after everything else, one after the other.
+    private Totals PayByCredit(
+        Totals totals,
+        CompiledPromotion[] eligible,
+        CompiledPromotion[] chosen,
+        CartView view,
+        IReadOnlyDictionary<string, Usage> usage,
+        Dictionary<CompiledPromotion, Outcome> touched)
     {
-        if (!choice.IsChoice([slot])) return new Reason.NoMatchingItems();
+        List<CompiledPromotion> beside = [.. chosen];
+        foreach (var promotion in eligible)
+        {
+            if (promotion.Credit is not { } credit) continue;
+            var held = credit.Held(view.Currency, Catalogue.Store, UsageOf(promotion, usage).Drawn);
+            var blocking = beside.Where(other => !promotion.CanMeet(other)).OrderBy(other => other.Promotion, Promotion.Order).Select(other => other.Promotion).ToEquatableArray();
+            var paid = Math.Min(held, totals.Due);
+            Reason? reason = held == 0 ? new Reason.NoMatchingItems()
+                : blocking.Count > 0 ? new Reason.CannotMeet(blocking)
+                : paid == 0 ? new Reason.NothingLeft()
+                : null;
+            touched.Add(promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason));
+            if (reason is not null) continue;
+            beside.Add(promotion);
+            totals = totals with { Credit = totals.Credit + paid, Due = totals.Due - paid };
+        }
+
+        return totals;
+    }
+
+    private static Reason WhyNot(Choice choice, Sheet sheet, CompiledPromotion[] slots, int slot, int[] chosen)
+    {
+        if (!choice.HasEffects([slot])) return sheet.IsShort(slot) ? new Reason.GiftOut() : new Reason.NoMatchingItems();
         var blocking = chosen.Where(other => !choice.CanMeet(other, slot)).Select(other => slots[other].Promotion).ToEquatableArray();
-        return blocking.Count > 0 ? new Reason.CannotMeet(blocking) : new Reason.NotBetter();
+        if (blocking.Count > 0) return new Reason.CannotMeet(blocking);
+        return choice.UnmetAfter(slot, chosen) is { } unmet ? new Reason.ConditionNotMet([unmet]) : new Reason.NotBetter();
+    }
+
+    private static ToPick? ToPickOf(Sheet sheet, int slot)
+    {
+        var offers = sheet.Offers.Where(offer => offer.Slot == slot).ToArray();
+        if (offers.Length == 0) return null;
+        return new(
+            [.. offers.SelectMany(offer => offer.Variants).Distinct().Select(variant => sheet.Cart.Catalogue.Variant(variant).Sku)],
+            offers.Sum(offer => offer.Count));
     }
 
     private static long UnitsOf(Sheet sheet, int slot) =>
@@ -156,4 +203,57 @@ public sealed class Rulebook
     private static Dictionary<TKey, int[]> Index<TKey>(IEnumerable<(TKey Key, int Number)> entries)
         where TKey : notnull =>
         entries.GroupBy(entry => entry.Key).ToDictionary(group => group.Key, group => group.Select(entry => entry.Number).ToArray());
+
+    /// <summary>The lowest price that any eligible markdown gives; of equal ones the first by order of application, and by level, gives it.</summary>
+    private sealed class PricePass(
+        Rulebook rulebook,
+        CartView unmarked,
+        CompiledPromotion[] eligible,
+        IReadOnlyDictionary<string, Usage> usage,
+        string[] entered)
+    {
+        private readonly (long Amount, long Units)[] given = new (long, long)[eligible.Length];
+
+        public long PriceInCart(int variant) => Lowest(variant, eligible).Price;
+
+        // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
+        public long PriceElsewhere(int variant)
+        {
+            List<int> numbers = [.. rulebook.everywhere];
+            if (rulebook.byTerm.TryGetValue(variant, out var ofSku)) numbers.AddRange(ofSku);
+            foreach (var term in rulebook.Catalogue.TermsOf(variant)) if (rulebook.byTerm.TryGetValue(term, out var ofTerm)) numbers.AddRange(ofTerm);
+            var others = numbers.Distinct().Select(number => rulebook.promotions[number]).Where(promotion =>
+                promotion.Markdown is not null && promotion.Refuses(unmarked, UsageOf(promotion, usage), entered) is null);
+            return Lowest(variant, [.. eligible.Union(others)]).Price;
+        }
+
+        public void AddOutcomes(Dictionary<CompiledPromotion, Outcome> touched)
+        {
+            for (var line = 0; line < unmarked.Lines; line++)
+            {
+                var (price, by) = Lowest(unmarked.Variant(line), eligible);
+                if (by < 0) continue;
+                given[by].Amount += (unmarked.Current(line) - price) * unmarked.Quantity(line);
+                given[by].Units += unmarked.Quantity(line);
+            }
+
+            for (var i = 0; i < eligible.Length; i++)
+                touched.Add(eligible[i], new(eligible[i].Promotion, given[i].Amount, given[i].Units, given[i].Units > 0 ? null : WhyNot(eligible[i])));
+        }
+
+        private Reason WhyNot(CompiledPromotion promotion)
+        {
+            for (var line = 0; line < unmarked.Lines; line++)
+                if (promotion.Markdown!.Price(unmarked, unmarked.Variant(line)) < unmarked.Current(line)) return new Reason.NotBetter();
+            return new Reason.NoMatchingItems();
+        }
+
+        private (long Price, int By) Lowest(int variant, CompiledPromotion[] among)
+        {
+            var (lowest, by) = (unmarked.Prices.Current(variant), -1);
+            for (var i = 0; i < among.Length; i++)
+                if (among[i].Markdown!.Price(unmarked, variant) is var price && price < lowest) (lowest, by) = (price, i);
+            return (lowest, by);
+        }
+    }
 }

@@ -39,26 +39,45 @@ internal static class Settlement
         return priced;
     }
 
-    public static (Totals Totals, IReadOnlyList<TaxLine> Taxes) Totals(Sheet sheet, IReadOnlyList<PricedLine> lines, Delivery delivery)
+    public static IReadOnlyList<PricedGift> Gifts(Sheet sheet, CompiledPromotion[] slots)
+    {
+        var cart = sheet.Cart;
+        return [.. sheet.Gifts.GroupBy(gift => (gift.Slot, gift.Variant)).Select(given =>
+        {
+            var (count, value, off) = (given.Sum(gift => gift.Count), given.Sum(gift => gift.Value * gift.Count), given.Sum(gift => gift.Off * gift.Count));
+            var cost = cart.Prices.Cost(given.Key.Variant) * count;
+            var net = value - off;
+            return new PricedGift(
+                slots[given.Key.Slot].Promotion,
+                cart.Catalogue.Variant(given.Key.Variant).Sku,
+                count,
+                value,
+                net,
+                cost,
+                WithoutTax(net, cart.Catalogue.ProductOf(given.Key.Variant).TaxClass, cart) - cost);
+        })];
+    }
+
+    public static (Totals Totals, IReadOnlyList<TaxLine> Taxes) Totals(Sheet sheet, IReadOnlyList<PricedLine> lines, IReadOnlyList<PricedGift> gifts, Delivery delivery)
     {
         var cart = sheet.Cart;
         var store = cart.Catalogue.Store;
         var goods = lines.Sum(line => line.Goods);
         var discount = goods - lines.Sum(line => line.Net);
-        var net = goods - discount;
+        var net = goods - discount + gifts.Sum(gift => gift.Net);
         var shippingDiscount = delivery.Charge - sheet.Shipping;
-        var taxes = Taxes(lines, sheet.Shipping, cart, delivery);
+        var taxes = Taxes(lines, gifts, sheet.Shipping, cart, delivery);
         var tax = taxes.Sum(entry => entry.Tax);
         var total = net + sheet.Shipping + (store.Tax?.Mode == TaxMode.Exclusive ? tax : 0);
         // Not Sum: it passes over what is not known.
-        var margin = lines.Aggregate((long?)0, (sum, line) => sum + line.Margin);
+        var margin = lines.Aggregate((long?)0, (sum, line) => sum + line.Margin) + gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Margin);
         return (
             new(
                 Regular: lines.Sum(line => line.Regular),
                 Goods: goods,
                 Discount: discount,
                 Net: net,
-                GiftValue: 0,
+                GiftValue: gifts.Sum(gift => gift.Value),
                 Shipping: delivery.Charge,
                 ShippingDiscount: shippingDiscount,
                 Tax: tax,
@@ -67,7 +86,7 @@ internal static class Settlement
                 Due: total,
                 Margin: margin,
                 Contribution: margin + WithoutTax(sheet.Shipping, store.Tax?.ShippingClass, cart) - delivery.Cost,
-                Saving: discount + shippingDiscount,
+                Saving: discount + shippingDiscount + gifts.Sum(gift => gift.Value - gift.Net),
                 Points: sheet.Total.Points,
                 ShippingUnavailable: delivery.Unavailable),
             taxes);
@@ -89,14 +108,17 @@ internal static class Settlement
         return units;
     }
 
-    private static IReadOnlyList<TaxLine> Taxes(IReadOnlyList<PricedLine> lines, long shipping, CartView cart, Delivery delivery)
+    private static IReadOnlyList<TaxLine> Taxes(IReadOnlyList<PricedLine> lines, IReadOnlyList<PricedGift> gifts, long shipping, CartView cart, Delivery delivery)
     {
         if (cart.Catalogue.Store.Tax is not { Mode: not TaxMode.None } tax) return [];
         var bases = new Dictionary<string, long>(StringComparer.Ordinal);
-        for (var line = 0; line < lines.Count; line++)
+        void Add(int variant, long net)
         {
-            if (cart.Catalogue.ProductOf(cart.Variant(line)).TaxClass is { } name) bases[name] = bases.GetValueOrDefault(name) + lines[line].Net;
+            if (cart.Catalogue.ProductOf(variant).TaxClass is { } name) bases[name] = bases.GetValueOrDefault(name) + net;
         }
+
+        for (var line = 0; line < lines.Count; line++) Add(cart.Variant(line), lines[line].Net);
+        foreach (var gift in gifts) Add(cart.Catalogue.Find(gift.Sku), gift.Net);
 
         if (delivery.Method is not null && tax.ShippingClass is { } ofShipping) bases[ofShipping] = bases.GetValueOrDefault(ofShipping) + shipping;
 

@@ -12,6 +12,17 @@ internal readonly record struct Run(int Line, int Start, int Count, long Price);
 /// <summary>The first units of a run.</summary>
 internal readonly record struct RunPart(int Run, int Count);
 
+/// <summary>Units of a run that are lowered by the same amount; those of one run follow each other from its start.</summary>
+internal readonly record struct UnitReduction(int Run, int Count, long Each);
+
+/// <summary>Units given beside the cart.</summary>
+/// <param name="Value">The current price of one.</param>
+/// <param name="Off">What is taken off that.</param>
+internal readonly record struct GivenUnits(int Slot, int Variant, long Count, long Value, long Off);
+
+/// <summary>Units offered that are not picked yet.</summary>
+internal readonly record struct OfferedUnits(int Slot, IReadOnlyList<int> Variants, long Count);
+
 /// <summary>What a promotion took from some units of a line: the same from each.</summary>
 internal readonly record struct Reduction(int Slot, int Line, int Start, int Count, long Each);
 
@@ -49,6 +60,10 @@ internal sealed class Sheet
     private readonly List<int> order = [];
     private readonly List<SpreadShare> shares = [];
     private readonly List<Reduction> reductions = [];
+    private readonly List<GivenUnits> gifts = [];
+    private readonly List<OfferedUnits> offers = [];
+    private readonly List<int> shorts = [];
+    private readonly List<int> usedPicks = [];
     private readonly List<Run> savedRuns = [];
     private readonly Stack<Mark> marks = new();
     private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
@@ -66,6 +81,15 @@ internal sealed class Sheet
 
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public ReadOnlySpan<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
+
+    /// <summary>What was given beside the cart.</summary>
+    public IReadOnlyList<GivenUnits> Gifts => gifts;
+
+    /// <summary>What was offered and is not picked yet.</summary>
+    public IReadOnlyList<OfferedUnits> Offers => offers;
+
+    /// <summary>What is to be paid for goods and gifts as it stands.</summary>
+    public long Net => Sum() + gifts.Sum(gift => (gift.Value - gift.Off) * gift.Count);
 
     /// <summary>What is left of the delivery charge.</summary>
     public long Shipping { get; private set; }
@@ -92,19 +116,83 @@ internal sealed class Sheet
         total = default;
         Array.Clear(tallies);
         reductions.Clear();
+        gifts.Clear();
+        offers.Clear();
+        shorts.Clear();
         marks.Clear();
         savedRuns.Clear();
         runs.Clear();
         for (var line = 0; line < Cart.Lines; line++) runs.Add(new(line, 0, Cart.Quantity(line), Cart.Current(line)));
     }
 
-    /// <summary>Names the promotion that what follows is done for.</summary>
-    public void Begin(int slot) => this.slot = slot;
+    /// <summary>Names the promotion that what follows is done for, in one stage.</summary>
+    public void Begin(int slot)
+    {
+        this.slot = slot;
+        usedPicks.Clear();
+    }
+
+    /// <summary>Whether the gifts of a promotion ran short.</summary>
+    public bool IsShort(int slot) => shorts.Contains(slot);
+
+    /// <summary>Takes something off the delivery charge.</summary>
+    public void LowerShipping(long amount)
+    {
+        Shipping -= amount;
+        Add(new Tally { Shipping = amount });
+    }
+
+    /// <summary>Awards points.</summary>
+    public void Award(long points) => Add(new Tally { Points = points });
+
+    /// <summary>How many units of a variant can still be given: its stock less what the cart and earlier gifts hold.</summary>
+    public long GiftsLeft(int variant)
+    {
+        if (Cart.Catalogue.Variant(variant).Stock is not { } stock) return long.MaxValue;
+        var left = stock - Cart.UnitsOf(variant);
+        foreach (var gift in gifts) if (gift.Variant == variant) left -= gift.Count;
+        return Math.Max(0, left);
+    }
+
+    /// <summary>Gives units, each with so much off its current price.</summary>
+    public void Give(int variant, long count, long off)
+    {
+        gifts.Add(new(slot, variant, count, Cart.PriceOf(variant), off));
+        Add(new Tally { Gifts = off * count, GiftUnits = count });
+    }
+
+    /// <summary>Offers units to pick.</summary>
+    public void Offer(IReadOnlyList<int> variants, long count, long worth)
+    {
+        offers.Add(new(slot, variants, count));
+        Add(new Tally { Offered = worth, OfferedUnits = count });
+    }
+
+    /// <summary>Notes that the promotion's gifts ran short.</summary>
+    public void RanShort()
+    {
+        if (!shorts.Contains(slot)) shorts.Add(slot);
+    }
+
+    /// <summary>The variants picked from a promotion's gifts, one entry a unit.</summary>
+    public IEnumerable<int> Picks(string promotion)
+    {
+        foreach (var picks in Cart.Cart.Picks) if (picks.Promotion == promotion) return picks.Skus.Select(Cart.Catalogue.Find);
+        return [];
+    }
+
+    /// <summary>Uses up one pick of a variant, so that each serves one gift; false if they are all used.</summary>
+    public bool UsePick(string promotion, int variant)
+    {
+        if (usedPicks.Count(used => used == variant) >= Picks(promotion).Count(picked => picked == variant)) return false;
+        usedPicks.Add(variant);
+        return true;
+    }
 
     /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
     public void Save()
     {
-        marks.Push(new(savedRuns.Count, reductions.Count, Shipping, total, slot, tallies[slot]));
+        marks.Push(new(savedRuns.Count, reductions.Count, gifts.Count, offers.Count, shorts.Count, Shipping, total, slot, tallies[slot]));
         savedRuns.AddRange(runs);
     }
 
@@ -116,6 +204,9 @@ internal sealed class Sheet
         runs.AddRange(CollectionsMarshal.AsSpan(savedRuns)[mark.SavedRuns..]);
         CollectionsMarshal.SetCount(savedRuns, mark.SavedRuns);
         CollectionsMarshal.SetCount(reductions, mark.Reductions);
+        CollectionsMarshal.SetCount(gifts, mark.Gifts);
+        CollectionsMarshal.SetCount(offers, mark.Offers);
+        CollectionsMarshal.SetCount(shorts, mark.Shorts);
         (Shipping, total) = (mark.Shipping, mark.Total);
         tallies[mark.Slot] = mark.OfSlot;
     }
@@ -161,7 +252,7 @@ internal sealed class Sheet
             return parts;
         }
 
-        foreach (var i in ByPrice(isSelected, pick))
+        foreach (var i in ByPrice(selection, pick))
         {
             if (left == 0) break;
             var count = Math.Min(left, runs[i].Count);
@@ -171,6 +262,21 @@ internal sealed class Sheet
 
         parts.Sort(static (x, y) => x.Run.CompareTo(y.Run));
         return parts;
+    }
+
+    /// <summary>Lowers units of runs, in any order of runs.</summary>
+    public void LowerBy(List<UnitReduction> each)
+    {
+        parts.Clear();
+        shares.Clear();
+        // Stable, so that what is said of one run stays in its order.
+        foreach (var reduction in each.OrderBy(reduction => reduction.Run))
+        {
+            parts.Add(new(reduction.Run, reduction.Count));
+            shares.Add(new(parts.Count - 1, reduction.Count, reduction.Each));
+        }
+
+        Lower(parts);
     }
 
     /// <summary>Lowers the units of each part by the weight that stands at the same place.</summary>
@@ -230,8 +336,10 @@ internal sealed class Sheet
         total += given;
     }
 
-    private List<int> ByPrice(bool[] isSelected, Pick pick)
+    /// <summary>The selected runs by running price, ties in cart order. The list is good until the next call.</summary>
+    public List<int> ByPrice(SelectionTest selection, Pick pick)
     {
+        var isSelected = Selected(selection);
         order.Clear();
         for (var i = 0; i < runs.Count; i++) if (isSelected[runs[i].Line]) order.Add(i);
         // The place breaks ties, so an unstable sort gives the stable order.
@@ -244,5 +352,5 @@ internal sealed class Sheet
         public int Compare(int x, int y) => runs[x].Price != runs[y].Price ? sign * runs[x].Price.CompareTo(runs[y].Price) : x.CompareTo(y);
     }
 
-    private readonly record struct Mark(int SavedRuns, int Reductions, long Shipping, Tally Total, int Slot, Tally OfSlot);
+    private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot);
 }

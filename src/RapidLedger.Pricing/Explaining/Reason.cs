@@ -33,6 +33,27 @@ public abstract record Reason
         public override string Code => "ended";
     }
 
+    /// <summary>Its window repeats, and it is closed between two times.</summary>
+    public sealed record BetweenOccurrences(Instant Opens) : Reason
+    {
+        /// <inheritdoc/>
+        public override string Code => "betweenOccurrences";
+    }
+
+    /// <summary>Its gifts have run out.</summary>
+    public sealed record GiftOut : Reason
+    {
+        /// <inheritdoc/>
+        public override string Code => "giftOut";
+    }
+
+    /// <summary>A credit with nothing left to pay.</summary>
+    public sealed record NothingLeft : Reason
+    {
+        /// <inheritdoc/>
+        public override string Code => "nothingLeft";
+    }
+
     /// <summary>A limit is used up.</summary>
     public sealed record LimitReached(Limit Limit) : Reason
     {

@@ -10,6 +10,9 @@ internal static class ReasonWords
         Reason.CodeNotEntered => "Its code is not in the cart.",
         Reason.NotStarted(var opens) => $"Starts in {Wording.Say(opens - now)}, on {wording.Say(opens)}.",
         Reason.Ended(var closed) => $"Ended {Wording.Say(now - closed)} ago, on {wording.Say(closed)}.",
+        Reason.BetweenOccurrences(var opens) => $"Opens again in {Wording.Say(opens - now)}, on {wording.Say(opens)}.",
+        Reason.GiftOut => "Its gifts have run out.",
+        Reason.NothingLeft => "Nothing is left to pay.",
         Reason.LimitReached(var limit) => limit switch
         {
             Limit.Total => "All its uses are taken.",

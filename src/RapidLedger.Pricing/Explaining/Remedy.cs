@@ -37,6 +37,7 @@ public abstract record Remedy
     {
         Reason.CodeNotEntered => new EnterCode(Trigger.Normal(outcome.Promotion.Trigger!.Codes[0])),
         Reason.NotStarted(var opens) => new SetClock(opens),
+        Reason.BetweenOccurrences(var opens) => new SetClock(opens),
         Reason.Ended(var closed) => new SetClock(closed - Duration.FromMinutes(1)),
         Reason.ConditionNotMet(var gaps) => gaps.Count == 0 ? null : For(gaps[0], priced),
         Reason.NoMatchingItems => Touching(outcome.Promotion, priced),

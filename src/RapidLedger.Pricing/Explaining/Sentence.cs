@@ -50,7 +50,20 @@ public static class Sentence
             (_, { } end) => $"Runs until {wording.Say(end)}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
+        if (window.Repeat is { } repeat) words = $"{words}, each time for {Lasts(repeat.Lasts)} ({repeat.Rule})";
         return new("runs", window.GraceMinutes == 0 ? words : $"{words}, {window.GraceMinutes} min grace", false);
+    }
+
+    private static string Lasts(NodaTime.Period lasts)
+    {
+        string[] words =
+        [
+            .. lasts.Weeks > 0 ? [Wording.Counted(lasts.Weeks, "week")] : Array.Empty<string>(),
+            .. lasts.Days > 0 ? [Wording.Counted(lasts.Days, "day")] : Array.Empty<string>(),
+            .. lasts.Hours > 0 ? [Wording.Counted(lasts.Hours, "hour")] : Array.Empty<string>(),
+            .. lasts.Minutes > 0 ? [Wording.Counted(lasts.Minutes, "minute")] : Array.Empty<string>(),
+        ];
+        return Wording.Join(words, "and");
     }
 
     private static Clause Until(Limits? limits, Wording wording)

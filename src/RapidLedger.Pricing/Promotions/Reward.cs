@@ -3,8 +3,8 @@ namespace RapidLedger.Pricing;
 /// <summary>Something a promotion gives. Each kind is one file in the folder beside this one.</summary>
 public abstract record Reward
 {
-    /// <summary>The pass it counts in when promotions say what they may meet.</summary>
-    public abstract Pass Pass { get; }
+    /// <summary>The passes it counts in when promotions say what they may meet.</summary>
+    public abstract IEnumerable<Pass> Passes { get; }
 
     /// <summary>Makes it ready to be given to many carts: one part for each stage it acts in.</summary>
     internal abstract IEnumerable<ReadyReward> Compile(Compiler compiler);

@@ -6,7 +6,8 @@ namespace RapidLedger.Pricing;
 /// <param name="Start">When it opens.</param>
 /// <param name="End">When it closes, later than the start.</param>
 /// <param name="GraceMinutes">Minutes of elapsed time by which it opens earlier and closes later.</param>
-public sealed record Window(LocalDateTime? Start = null, LocalDateTime? End = null, int GraceMinutes = 0)
+/// <param name="Repeat">Open only for a while, again and again; then there is a start, which is the first time.</param>
+public sealed record Window(LocalDateTime? Start = null, LocalDateTime? End = null, int GraceMinutes = 0, Repeat? Repeat = null)
 {
     /// <summary>The same in elapsed time. A local time that a clock change skips moves forward by the gap; one that comes twice means the first.</summary>
     /// <remarks>That is the reading of RFC 5545, section 3.3.5, and NodaTime's lenient resolver.</remarks>
@@ -32,4 +33,13 @@ public readonly record struct OpenWindow(Instant Opens, Instant Closes)
 
     /// <summary>Whether a moment is after it.</summary>
     public bool IsOver(Instant at) => at >= Closes;
+}
+
+/// <summary>How a window opens again and again.</summary>
+/// <param name="Rule">A recurrence rule (RFC 5545, section 3.3.10), counted from the window's start in local time.</param>
+/// <param name="Lasts">How long it stays open: days and weeks by the calendar, hours and less in elapsed time.</param>
+public sealed record Repeat(string Rule, Period Lasts)
+{
+    /// <summary>Whether a text is a recurrence rule that can be used: hourly is the most often.</summary>
+    public static bool CanRead(string rule) => Occurrences.CanRead(rule);
 }

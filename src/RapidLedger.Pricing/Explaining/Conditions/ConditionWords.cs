@@ -17,9 +17,9 @@ internal static class ConditionWords
         AllOf(var parts) => parts.Count == 0 ? "always" : Join(parts, "and", wording),
         AnyOf(var parts) => parts.Count == 0 ? "never" : Join(parts, "or", wording),
         NoneOf(var parts) => parts.Count == 0 ? "always" : $"it is not so that {Join(parts, "or", wording)}",
-        Spend(var of, var from, var to) => of is null || of.IsEverything
+        Spend(var of, var from, var to, var basis) => (of is null || of.IsEverything
             ? $"the cart comes to {Bounds(from, to, wording)}"
-            : $"the cart holds {wording.Say(of, "goods")} for {Bounds(from, to, wording)}",
+            : $"the cart holds {wording.Say(of, "goods")} for {Bounds(from, to, wording)}") + (basis == Basis.After ? " after other promotions" : ""),
         Quantity(var of, var comparison, var number) => $"the cart holds {Wording.Say(comparison, Text(number))} {(of is null || of.IsEverything ? number == 1 ? "item" : "items" : $"of {wording.Say(of)}")}",
         Distinct(var of, var comparison, var number) => $"the cart holds {Wording.Say(comparison, Text(number))} different {(number == 1 ? "item" : "items")}{(of is null || of.IsEverything ? "" : $" of {wording.Say(of)}")}",
         Only(var of) => $"the cart holds nothing but {wording.Say(of)}",

@@ -7,8 +7,8 @@ internal static class DiscountWords
     {
         var all = discount.On.In.Any(term => term is Term.All);
         var words = discount.Per == Per.Cart
-            ? $"{Off(discount.Take, wording)} {Together(discount.On, all, wording)}{(discount.Take is Take.Percentage ? "" : ", once")}"
-            : $"{Off(discount.Take, wording)} {Units(discount, all, wording)}";
+            ? $"{RewardWords.Off(discount.Take, wording)} {Together(discount.On, all, wording)}{(discount.Take is Take.Percentage ? "" : ", once")}"
+            : $"{RewardWords.Off(discount.Take, wording)} {Units(discount, all, wording)}";
         return discount.MaxDiscount is { } most ? $"{words}, at most {wording.Say(most)}" : words;
     }
 
@@ -24,12 +24,4 @@ internal static class DiscountWords
         var which = (discount.Pick ?? Pick.Cheapest) == Pick.Cheapest ? "cheapest" : "dearest";
         return $"the {which}{(units == 1 ? "" : $" {units}")} {(all ? wording.Say(discount.On, "in the cart") : $"of {wording.Say(discount.On)}")}";
     }
-
-    private static string Off(Take take, Wording wording) => take switch
-    {
-        Take.Percentage(var percent) => percent == Percent.Whole ? "everything off" : $"{wording.Say(percent)} off",
-        Take.Off(var amount) => $"{wording.Say(amount)} off",
-        Take.To(var price) => $"a price of {wording.Say(price)} for",
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
 }

@@ -16,7 +16,7 @@ public sealed record Discount(
     Amount? MaxDiscount = null) : Reward
 {
     /// <inheritdoc/>
-    public override Pass Pass => Per == Per.Unit ? Pass.Item : Pass.Order;
+    public override IEnumerable<Pass> Passes => [Per == Per.Unit ? Pass.Item : Pass.Order];
 
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
     {
@@ -64,8 +64,8 @@ public sealed record Discount(
         {
             var take = TakeOf(sheet);
             long bound = 0, units = 0;
-            // What a take takes never shrinks with the price, so the dearest units bound any pick.
-            foreach (var part in sheet.TakeFrom(On, Pricing.Pick.Dearest, maxUnits))
+            // Prices only come down from here, and with them the cheapest n and the dearest n: what it takes now is the most.
+            foreach (var part in sheet.TakeFrom(On, pick, maxUnits))
             {
                 bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
                 units += part.Count;

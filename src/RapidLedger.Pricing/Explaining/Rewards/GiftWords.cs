@@ -1,0 +1,24 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Says what is given.</summary>
+internal static class GiftWords
+{
+    public static string Say(Gift gift, Wording wording)
+    {
+        var what = gift.Give switch
+        {
+            Give.OneOf(var skus) => $"{gift.Quantity} {Wording.Join(skus.Select(wording.Item), "or")}{(skus.Count > 1 || gift.Picked ? " to pick" : "")}",
+            Give.SameAs(var selection) => $"{gift.Quantity} of the same again of {wording.Say(selection, "anything")}",
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
+        var of = gift.Times.Of is { IsEverything: false } selected ? $" of {wording.Say(selected)}" : "";
+        var times = (gift.Times.Quantity, gift.Times.Spend) switch
+        {
+            ({ } quantity, _) => $", once for every {Wording.Counted(quantity, "item")}{of}",
+            (_, { } spend) => $", once for every {wording.Say(spend)}{of}",
+            _ => "",
+        };
+        var most = gift.AtMost is { } bound ? $", at most {bound} times" : "";
+        return $"{what} {(gift.Take is { } take ? RewardWords.At(take, wording) : "free")}{times}{most}";
+    }
+}

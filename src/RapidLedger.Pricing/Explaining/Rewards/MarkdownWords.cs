@@ -1,0 +1,8 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Says what is marked down.</summary>
+internal static class MarkdownWords
+{
+    public static string Say(Markdown markdown, Wording wording) =>
+        $"marked down: {Wording.Join(markdown.Levels.Select(level => $"{wording.Say(level.On, "every item")} {RewardWords.At(level.Take, wording)}"), "and")}";
+}

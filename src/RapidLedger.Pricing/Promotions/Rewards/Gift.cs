@@ -1,0 +1,160 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Gives units beside the cart, at the current price of their SKU less a take: as a rule all of it.</summary>
+/// <param name="Give">What is given.</param>
+/// <param name="Times">How many times.</param>
+/// <param name="Quantity">Units each time.</param>
+/// <param name="AtMost">At most so many times.</param>
+/// <param name="Picked">A single SKU too is only given when it is picked.</param>
+/// <param name="Take">What is taken off; none: all of it.</param>
+public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMost = null, bool Picked = false, Take? Take = null) : Reward
+{
+    /// <inheritdoc/>
+    public override IEnumerable<Pass> Passes => [Pass.Item];
+
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
+    {
+        var takes = compiler.Takes(Take ?? new Take.Percentage(Percent.Whole));
+        return
+        [
+            Give switch
+            {
+                Give.SameAs(var selection) => new Again(this, compiler.Selection(selection)),
+                Give.OneOf(var skus) => new Ready(
+                    this,
+                    [.. skus.Select(compiler.Catalogue.Find)],
+                    Times.Of is null ? null : compiler.Selection(Times.Of),
+                    compiler.Amounts(Times.Spend),
+                    takes,
+                    compiler.Promotion),
+                _ => throw new System.Diagnostics.UnreachableException(),
+            },
+        ];
+    }
+
+    private sealed class Ready(Gift gift, int[] variants, SelectionTest? of, AmountTable? spend, CartTake[] takes, string promotion) : ReadyReward
+    {
+        public override Stage Stage => Stage.Gift;
+
+        public override IEnumerable<int>? Touches => of?.InTerms.ToArray();
+
+        public override bool LooksAt(CartView cart, int line) => of?.Selects(cart, line) ?? true;
+
+        public override void Apply(Sheet sheet)
+        {
+            var open = Entitled(sheet);
+            if (open == 0) return;
+            if (variants.Length == 1 && !gift.Picked)
+            {
+                var given = Math.Min(open, sheet.GiftsLeft(variants[0]));
+                if (given < open) sheet.RanShort();
+                if (given > 0) sheet.Give(variants[0], given, Off(sheet, variants[0]));
+                return;
+            }
+
+            foreach (var variant in sheet.Picks(promotion))
+            {
+                if (open == 0) break;
+                if (!variants.AsSpan().Contains(variant) || !sheet.UsePick(promotion, variant)) continue;
+                if (sheet.GiftsLeft(variant) == 0) sheet.RanShort();
+                else
+                {
+                    sheet.Give(variant, 1, Off(sheet, variant));
+                    open--;
+                }
+            }
+
+            Offer(sheet, open);
+        }
+
+        public override long Bound(Sheet sheet, long goods) => Entitled(sheet) * variants.Max(variant => Off(sheet, variant));
+
+        // What is not picked yet counts for the value that the cheapest choice would take off.
+        private void Offer(Sheet sheet, long open)
+        {
+            if (open == 0) return;
+            long worth = 0, units = 0;
+            var offered = new List<int>();
+            foreach (var variant in variants.Distinct().OrderBy(variant => Off(sheet, variant)))
+            {
+                var count = Math.Min(open - units, sheet.GiftsLeft(variant));
+                worth += count * Off(sheet, variant);
+                units += count;
+            }
+
+            foreach (var variant in variants.Distinct()) if (sheet.GiftsLeft(variant) > 0) offered.Add(variant);
+            if (units < open) sheet.RanShort();
+            if (units > 0) sheet.Offer(offered, units, worth);
+        }
+
+        private long Off(Sheet sheet, int variant) => takes[sheet.Cart.CurrencyNumber].From(sheet.Cart.PriceOf(variant));
+
+        private long Entitled(Sheet sheet)
+        {
+            var times = of is null ? 1 : spend is null ? of.Units(sheet.Cart) / gift.Times.Quantity!.Value : of.Spend(sheet.Cart) / spend[sheet.Cart];
+            return Math.Min(times, gift.AtMost ?? long.MaxValue) * gift.Quantity;
+        }
+    }
+
+    /// <summary>The same item again, free, for every so many of it.</summary>
+    private sealed class Again(Gift gift, SelectionTest of) : ReadyReward
+    {
+        public override Stage Stage => Stage.Gift;
+
+        public override IEnumerable<int> Touches => of.InTerms.ToArray();
+
+        public override bool LooksAt(CartView cart, int line) => of.Selects(cart, line);
+
+        public override void Apply(Sheet sheet)
+        {
+            foreach (var (variant, units) in Entitled(sheet))
+            {
+                var given = Math.Min(units, sheet.GiftsLeft(variant));
+                if (given < units) sheet.RanShort();
+                if (given > 0) sheet.Give(variant, given, sheet.Cart.PriceOf(variant));
+            }
+        }
+
+        public override long Bound(Sheet sheet, long goods) => Entitled(sheet).Sum(entry => entry.Units * sheet.Cart.PriceOf(entry.Variant));
+
+        private List<(int Variant, long Units)> Entitled(Sheet sheet)
+        {
+            var entitled = new List<(int, long)>();
+            var left = gift.AtMost ?? long.MaxValue;
+            var cart = sheet.Cart;
+            for (var line = 0; line < cart.Lines && left > 0; line++)
+            {
+                if (!cart.IsFirstOfSku(line) || !of.Selects(cart, line)) continue;
+                var times = Math.Min(left, cart.UnitsOf(cart.Variant(line)) / (gift.Times.Quantity ?? 1));
+                left -= times;
+                if (times > 0) entitled.Add((cart.Variant(line), times * gift.Quantity));
+            }
+
+            return entitled;
+        }
+    }
+}
+
+/// <summary>What a gift is.</summary>
+public abstract record Give
+{
+    private Give()
+    {
+    }
+
+    /// <summary>One SKU, or one of several to pick.</summary>
+    public sealed record OneOf(EquatableArray<string> Skus) : Give;
+
+    /// <summary>Of each selected SKU of the cart, the same again.</summary>
+    public sealed record SameAs(Selection Selection) : Give;
+}
+
+/// <summary>How many times a gift is given: once, or once for each so many units or each amount.</summary>
+/// <param name="Of">Of which units; none: once, or of the gift's own selection.</param>
+/// <param name="Quantity">Once for each so many units.</param>
+/// <param name="Spend">Once for each such amount of current prices.</param>
+public sealed record Times(Selection? Of = null, long? Quantity = null, Amount? Spend = null)
+{
+    /// <summary>Once.</summary>
+    public static readonly Times Once = new();
+}

@@ -1,0 +1,138 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Rising thresholds, each with its own rewards.</summary>
+/// <param name="Measure">What is measured, at current prices.</param>
+/// <param name="Of">Of which units.</param>
+/// <param name="Apply">Which of the reached steps count.</param>
+/// <param name="Steps">Ascending; at least one.</param>
+public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply, EquatableArray<LadderStep> Steps) : Reward
+{
+    /// <inheritdoc/>
+    public override IEnumerable<Pass> Passes => Steps.SelectMany(step => step.Rewards).SelectMany(reward => reward.Passes).Distinct();
+
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
+    {
+        var of = compiler.Selection(Of);
+        if (Apply == StepsThatCount.Beyond)
+            return [new BeyondSteps(of, [.. Steps.Select(step => (Quantity: step.Quantity, Takes: compiler.Takes(((Discount)step.Rewards[0]).Take)))])];
+        return Steps.SelectMany((step, number) =>
+        {
+            var next = Apply == StepsThatCount.Highest && number + 1 < Steps.Count ? Steps[number + 1] : null;
+            var gate = new Gate(Measure, of, Threshold(step, compiler)!, Threshold(next, compiler));
+            return step.Rewards.SelectMany(reward => reward.Compile(compiler)).Select(reward => new OnStep(reward, gate));
+        });
+    }
+
+    private AmountTable? Threshold(LadderStep? step, Compiler compiler) => step switch
+    {
+        null => null,
+        { Spend: { } spend } => compiler.Amounts(spend),
+        _ => new AmountTable([.. compiler.Store.Currencies.Select(_ => step.Quantity)]),
+    };
+
+    /// <summary>Whether a step counts: it is reached, and no higher one that would take its place.</summary>
+    private sealed class Gate(Measure measure, SelectionTest of, AmountTable from, AmountTable? below)
+    {
+        public IEnumerable<int> Touches => of.InTerms.ToArray();
+
+        public bool LooksAt(CartView cart, int line) => of.Selects(cart, line);
+
+        public bool IsOpen(CartView cart)
+        {
+            var measured = measure == Measure.Quantity ? of.Units(cart) : of.Spend(cart);
+            return measured >= from[cart] && (below is null || measured < below[cart]);
+        }
+    }
+
+    private sealed class OnStep(ReadyReward reward, Gate gate) : ReadyReward
+    {
+        public override Stage Stage => reward.Stage;
+
+        public override IEnumerable<int> Touches => gate.Touches;
+
+        public override bool LooksAt(CartView cart, int line) => gate.LooksAt(cart, line) || reward.LooksAt(cart, line);
+
+        public override void Apply(Sheet sheet)
+        {
+            if (gate.IsOpen(sheet.Cart)) reward.Apply(sheet);
+        }
+
+        public override long Bound(Sheet sheet, long goods) => gate.IsOpen(sheet.Cart) ? reward.Bound(sheet, goods) : 0;
+    }
+
+    /// <summary>Dearest units first; each gets the take of the highest step that its place in that order reaches.</summary>
+    private sealed class BeyondSteps(SelectionTest of, (long Quantity, CartTake[] Takes)[] steps) : ReadyReward
+    {
+        public override Stage Stage => Stage.Item;
+
+        public override IEnumerable<int> Touches => of.InTerms.ToArray();
+
+        public override bool LooksAt(CartView cart, int line) => of.Selects(cart, line);
+
+        public override void Apply(Sheet sheet) => sheet.LowerBy(Reductions(sheet));
+
+        public override long Bound(Sheet sheet, long goods)
+        {
+            // A step may take more from a cheaper unit than from a dearer one, so every unit is taken to stand on its best step.
+            long bound = 0;
+            var selected = sheet.Selected(of);
+            foreach (var run in sheet.Runs) if (selected[run.Line]) bound += steps.Max(step => step.Takes[sheet.Cart.CurrencyNumber].From(run.Price)) * run.Count;
+            return Math.Min(bound, goods);
+        }
+
+        private List<UnitReduction> Reductions(Sheet sheet)
+        {
+            var reductions = new List<UnitReduction>();
+            long place = 0;
+            foreach (var i in sheet.ByPrice(of, Pick.Dearest))
+            {
+                var run = sheet.Runs[i];
+                for (var done = 0; done < run.Count;)
+                {
+                    // The next unit stands at place + 1; those up to the next step's threshold share its take.
+                    var step = LastReached(place + 1);
+                    var until = step + 1 < steps.Length ? steps[step + 1].Quantity - 1 - place : long.MaxValue;
+                    var count = (int)Math.Min(until, run.Count - done);
+                    reductions.Add(new(i, count, step < 0 ? 0 : steps[step].Takes[sheet.Cart.CurrencyNumber].From(run.Price)));
+                    done += count;
+                    place += count;
+                }
+            }
+
+            return reductions;
+        }
+
+        private int LastReached(long place)
+        {
+            var step = -1;
+            while (step + 1 < steps.Length && steps[step + 1].Quantity <= place) step++;
+            return step;
+        }
+    }
+}
+
+/// <summary>What a ladder measures.</summary>
+public enum Measure
+{
+    /// <summary>Units.</summary>
+    Quantity,
+    /// <summary>The sum of current prices.</summary>
+    Spend,
+}
+
+/// <summary>Which of the reached steps count.</summary>
+public enum StepsThatCount
+{
+    /// <summary>The highest.</summary>
+    Highest,
+    /// <summary>All, in order.</summary>
+    All,
+    /// <summary>By quantity: each unit gets what the step says that its own place reaches.</summary>
+    Beyond,
+}
+
+/// <summary>One threshold of a ladder.</summary>
+/// <param name="Quantity">Units from which it is reached; 0 where it goes by spend.</param>
+/// <param name="Spend">The sum from which it is reached; none where it goes by quantity.</param>
+/// <param name="Rewards">What it gives.</param>
+public sealed record LadderStep(long Quantity, Amount? Spend, EquatableArray<Reward> Rewards);

@@ -1,0 +1,35 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>Sets current prices, before anything else is looked at. Stands alone in its promotion.</summary>
+/// <param name="Levels">Each with its own items; at least one.</param>
+public sealed record Markdown(EquatableArray<MarkdownLevel> Levels) : Reward
+{
+    /// <inheritdoc/>
+    public override IEnumerable<Pass> Passes => [Pass.Price];
+
+    // It acts in the price pass, see ReadyMarkdown.
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => [];
+}
+
+/// <summary>One reduction of a markdown.</summary>
+/// <param name="On">Which items, at the catalogue's prices.</param>
+/// <param name="Take">How much, from the catalogue's current price.</param>
+public sealed record MarkdownLevel(Selection On, Take Take);
+
+/// <summary>A markdown made ready.</summary>
+internal sealed class ReadyMarkdown(Markdown markdown, Compiler compiler)
+{
+    private readonly (SelectionTest On, CartTake[] Takes)[] levels = [.. markdown.Levels.Select(level => (compiler.Selection(level.On), compiler.Takes(level.Take)))];
+
+    public IEnumerable<int> Touches => levels.SelectMany(level => level.On.InTerms.ToArray());
+
+    /// <summary>The lowest price that any of its levels gives a variant; the catalogue's if none takes anything off.</summary>
+    public long Price(CartView cart, int variant)
+    {
+        var (current, regular) = (cart.Prices.Current(variant), cart.Prices.Regular(variant));
+        var lowest = current;
+        foreach (var (on, takes) in levels)
+            if (on.Selects(cart, variant, current, regular)) lowest = Math.Min(lowest, current - takes[cart.CurrencyNumber].From(current));
+        return lowest;
+    }
+}
