@@ -35,6 +35,9 @@ public sealed class PricedCart
     /// <summary>Whether the choice among the eligible promotions is known to be the greatest.</summary>
     public required bool Proved { get; init; }
 
+    /// <summary>What the choice is worth: saving, and the value of gifts offered and not picked yet.</summary>
+    public required long Worth { get; init; }
+
     /// <summary>What became of every live promotion, in order of application. Worked out when first asked for.</summary>
     public IReadOnlyList<Outcome> Outcomes => outcomes.Value;
 

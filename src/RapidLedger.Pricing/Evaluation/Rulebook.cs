@@ -99,9 +99,28 @@ public sealed class Rulebook
         var lines = Settlement.Lines(sheet, slots);
         var gifts = Settlement.Gifts(sheet, slots);
         var (totals, taxes) = Settlement.Totals(sheet, lines, gifts, delivery);
+        var worth = sheet.Total.Worth;
         spare = sheet;
         totals = PayByCredit(totals, eligible, [.. chosen.Select(slot => slots[slot])], view, usage, touched);
-        return new PricedCart(this, view, unmarked, usage, touched) { Lines = lines, Gifts = gifts, Totals = totals, Taxes = taxes, Proved = choice.Proved };
+        return new PricedCart(this, view, unmarked, usage, touched) { Lines = lines, Gifts = gifts, Totals = totals, Taxes = taxes, Proved = choice.Proved, Worth = worth };
+    }
+
+    /// <summary>What all its promotions give together, if they are a choice for a cart; else null. Reference for the search.</summary>
+    internal Tally? PriceAll(Cart cart)
+    {
+        var (unmarked, view) = (new CartView(cart, Catalogue), new CartView(cart, Catalogue));
+        var entered = EnteredCodes(cart);
+        CompiledPromotion[] marking = [.. promotions.Where(promotion => promotion.Markdown is not null && promotion.Refuses(unmarked, Usage.None, entered) is null)];
+        var pass = new PricePass(this, unmarked, marking, NothingUsed, entered);
+        view.Mark(pass.PriceInCart, pass.PriceElsewhere);
+        CompiledPromotion[] slots = [.. promotions.Where(promotion => promotion.Markdown is null)];
+        if (Array.Exists(slots, promotion => promotion.Refuses(view, Usage.None, entered) is not null)) return null;
+        var delivery = Delivery.Of(view);
+        var sheet = new Sheet();
+        sheet.Open(view, delivery.Charge, slots.Length);
+        int[] all = [.. Enumerable.Range(0, slots.Length)];
+        var choice = new Choice(sheet, slots, delivery.Charge);
+        return all.All(x => all.All(y => x == y || choice.CanMeet(x, y))) && choice.IsChoice(all) ? sheet.Total : null;
     }
 
     /// <summary>What became of every promotion: of those that could not touch the cart, worked out now.</summary>
