@@ -1,0 +1,104 @@
+using CsCheck;
+using Google.OrTools.Sat;
+using NodaTime;
+
+namespace RapidLedger.Pricing.Tests;
+
+/// <summary>
+/// Optimal choices against a general-purpose solver: CP-SAT of Google OR-Tools (open source, Apache 2.0), on random instances.
+/// </summary>
+public class SolverTests
+{
+    [Fact]
+    public void Bundles_with_overlapping_slots_are_filled_as_the_solver_fills_them() =>
+        Gen.ULong.Sample(
+            seed =>
+            {
+                var random = new Random((int)(seed ^ (seed >> 32)));
+                var prices = Enumerable.Range(0, 5).Select(_ => (long)random.Next(0, 60)).ToArray();
+                var quantities = prices.Select(_ => random.Next(1, 4)).ToArray();
+                var slots = Enumerable.Range(0, random.Next(1, 4)).Select(_ => (
+                    Skus: Enumerable.Range(0, 5).Where(_ => random.Next(2) == 0).DefaultIfEmpty(0).ToArray(),
+                    Quantity: random.Next(1, 3),
+                    Percent: random.Next(0, 5) * 25)).ToArray();
+                var whole = random.Next(3) switch { 0 => "slots", 1 => "price", _ => "amount" };
+                var minor = random.Next(0, 80);
+                var most = random.Next(3) == 0 ? 1 : 4;
+
+                var bundle = new Bundle(
+                    slots.Select(slot => new Slot(
+                        new(slot.Skus.Select(sku => (Term)new Term.OfSku($"S{sku}")).ToEquatableArray()),
+                        slot.Quantity,
+                        whole == "slots" ? new Take.Percentage(Percent.From(slot.Percent)!.Value) : null)).ToEquatableArray(),
+                    whole switch { "price" => new Take.To(RandomCase.Money(minor)), "amount" => new Take.Off(RandomCase.Money(minor)), _ => null },
+                    new(most));
+                var priced = Shop(prices, [new("bundle", [bundle])]).Price(CartOf(quantities));
+
+                var (saving, sets, sum) = Solve(prices, quantities, slots, whole, minor, most);
+                Assert.Equal(saving, priced.Totals.Saving);
+                if (saving > 0 && whole != "slots") Assert.Equal(sets > 0, sum > 0);
+            },
+            iter: 250);
+
+    [Fact]
+    public void The_choice_among_twenty_promotions_that_exclude_each_other_is_the_solvers() =>
+        Gen.ULong.Sample(
+            seed =>
+            {
+                // Fixed amounts off different items do not touch each other, so the best choice is the heaviest set without an excluded pair.
+                var random = new Random((int)(seed ^ (seed >> 32)));
+                var worth = Enumerable.Range(0, 20).Select(_ => (long)random.Next(1, 40)).ToArray();
+                var density = random.NextDouble() * 0.6;
+                var pairs = (from x in Enumerable.Range(0, 20) from y in Enumerable.Range(0, x) where random.NextDouble() < density select (x, y)).ToArray();
+                var promotions = worth.Select((amount, number) => new Promotion(
+                    $"p{number:00}",
+                    [new Discount(new([new Term.OfSku($"S{number}")]), new Take.Off(RandomCase.Money(amount)), Per.Cart)],
+                    Stacking: new(Allow.Except, pairs.Where(pair => pair.x == number).Select(pair => (StackingEntry)new StackingEntry.OfPromotion($"p{pair.y:00}")).ToEquatableArray())));
+                var priced = Shop(worth.Select(_ => 100L).ToArray(), promotions).Price(CartOf([.. worth.Select(_ => 1)]));
+
+                var model = new CpModel();
+                var chosen = worth.Select((_, number) => model.NewBoolVar($"p{number}")).ToArray();
+                foreach (var (x, y) in pairs) model.AddAtMostOne([chosen[x], chosen[y]]);
+                model.Maximize(LinearExpr.WeightedSum(chosen, worth));
+                Assert.Equal(Maximum(model), priced.Totals.Saving);
+                Assert.True(priced.Proved);
+            },
+            iter: 120);
+
+    private static (long Saving, long Sets, long Sum) Solve(
+        long[] prices, int[] quantities, (int[] Skus, int Quantity, int Percent)[] slots, string whole, long minor, int most)
+    {
+        var best = (Saving: 0L, Sets: 0L, Sum: 0L);
+        for (var sets = 1; sets <= most; sets++)
+        {
+            var model = new CpModel();
+            var used = new IntVar[slots.Length, prices.Length];
+            for (var slot = 0; slot < slots.Length; slot++)
+                for (var sku = 0; sku < prices.Length; sku++) used[slot, sku] = model.NewIntVar(0, slots[slot].Skus.Contains(sku) ? quantities[sku] : 0, $"{slot} {sku}");
+            for (var slot = 0; slot < slots.Length; slot++) model.Add(LinearExpr.Sum(Enumerable.Range(0, prices.Length).Select(sku => used[slot, sku])) == sets * slots[slot].Quantity);
+            for (var sku = 0; sku < prices.Length; sku++) model.Add(LinearExpr.Sum(Enumerable.Range(0, slots.Length).Select(slot => used[slot, sku])) <= quantities[sku]);
+            // A quarter of a price is rounded half away from zero for each unit by itself.
+            long Weight(int slot, int sku) => whole == "slots" ? (long)Math.Round(prices[sku] * slots[slot].Percent / 100m, MidpointRounding.AwayFromZero) : prices[sku];
+            model.Maximize(LinearExpr.Sum(from slot in Enumerable.Range(0, slots.Length) from sku in Enumerable.Range(0, prices.Length) select used[slot, sku] * Weight(slot, sku)));
+            if (Maximum(model) is not { } sum) break;
+            var saving = whole switch { "price" => Math.Max(0, sum - (sets * minor)), "amount" => Math.Min(sum, sets * minor), _ => sum };
+            if (saving >= best.Saving) best = (saving, sets, sum);
+        }
+
+        return best;
+    }
+
+    private static long? Maximum(CpModel model)
+    {
+        var solver = new CpSolver { StringParameters = "num_workers:1" };
+        return solver.Solve(model) == CpSolverStatus.Optimal ? (long)Math.Round(solver.ObjectiveValue) : null;
+    }
+
+    private static Rulebook Shop(long[] prices, IEnumerable<Promotion> promotions) => Rulebook.Compile(
+        new Store(RandomCase.Eur, DateTimeZone.Utc),
+        new Catalogue([], [new("p", "P", prices.Select((price, number) => new Variant($"S{number}", RandomCase.Money(price))).ToEquatableArray())]),
+        promotions);
+
+    private static Cart CartOf(int[] quantities) =>
+        new(Instant.FromUtc(2027, 3, 5, 9, 0), quantities.Select((quantity, number) => new Line($"S{number}", quantity)).ToEquatableArray());
+}
