@@ -9,6 +9,8 @@ internal sealed class Choice
     // About a fifth of a second on one core; far beyond what any cart of twenty promotions has needed.
     private const int Budget = 400_000;
 
+    private static readonly Stage[] Stages = Enum.GetValues<Stage>();
+
     private readonly Sheet sheet;
     private readonly CompiledPromotion[] eligible;
     private readonly long shipping;
@@ -28,7 +30,7 @@ internal sealed class Choice
         decisions = new Decision[eligible.Length];
         hasAfter = Array.Exists(eligible, promotion => promotion.After.Length > 0);
         lastStep = new int[eligible.Length];
-        foreach (var stage in Enum.GetValues<Stage>())
+        foreach (var stage in Stages)
         {
             for (var slot = 0; slot < eligible.Length; slot++)
             {
@@ -93,7 +95,7 @@ internal sealed class Choice
         if (!hasAfter) return null;
         Gap? unmet = null;
         sheet.Clear(shipping);
-        foreach (var stage in Enum.GetValues<Stage>())
+        foreach (var stage in Stages)
         {
             // Nothing of this stage has acted yet: the running prices are those at its start.
             foreach (var slot in asked)
@@ -135,7 +137,7 @@ internal sealed class Choice
             return;
         }
 
-        if (taken.TrueForAll(other => CanMeet(other, slot)) && Array.TrueForAll(eligible[slot].After, after => after.Holds(sheet, start)))
+        if (CanJoin(slot) && AfterHolds(slot, start))
         {
             decisions[slot] = Decision.In;
             taken.Add(slot);
@@ -157,6 +159,18 @@ internal sealed class Choice
         sheet.Restore();
     }
 
+    private bool CanJoin(int slot)
+    {
+        foreach (var other in taken) if (!CanMeet(other, slot)) return false;
+        return true;
+    }
+
+    private bool AfterHolds(int slot, Run[] start)
+    {
+        foreach (var after in eligible[slot].After) if (!after.Holds(sheet, start)) return false;
+        return true;
+    }
+
     /// <summary>Whether what is still to come could reach the best choice found.</summary>
     private bool CanBeat(int from)
     {
@@ -168,7 +182,7 @@ internal sealed class Choice
         for (var at = from; at < steps.Count; at++)
         {
             var (slot, stage) = steps[at];
-            if (decisions[slot] == Decision.Out || (decisions[slot] == Decision.Open && !taken.TrueForAll(other => CanMeet(other, slot)))) continue;
+            if (decisions[slot] == Decision.Out || (decisions[slot] == Decision.Open && !CanJoin(slot))) continue;
             foreach (var reward in eligible[slot].Rewards)
             {
                 if (reward.Stage != stage) continue;

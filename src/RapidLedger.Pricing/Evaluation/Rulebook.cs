@@ -1,3 +1,5 @@
+using System.Buffers;
+
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -14,6 +16,7 @@ public sealed class Rulebook
     private readonly Dictionary<string, int[]> byCode;
     private readonly Dictionary<int, int[]> byTerm;
     private readonly int[] everywhere;
+    private readonly bool hasMarkdowns;
 
     private Rulebook(CatalogueIndex catalogue, IEnumerable<CompiledPromotion> promotions)
     {
@@ -23,6 +26,7 @@ public sealed class Rulebook
         byCode = Index(numbered.SelectMany(entry => entry.Promotion.Codes.Distinct().Select(code => (code, entry.Number))));
         var automatic = numbered.Where(entry => entry.Promotion.Codes.Length == 0).ToArray();
         byTerm = Index(automatic.SelectMany(entry => (entry.Promotion.Touches ?? []).Select(term => (term, entry.Number))));
+        hasMarkdowns = Array.Exists(this.promotions, promotion => promotion.Markdown is not null);
         everywhere = [.. automatic.Where(entry => entry.Promotion.Touches is null).Select(entry => entry.Number)];
     }
 
@@ -65,10 +69,10 @@ public sealed class Rulebook
     {
         usage ??= NothingUsed;
         // Markdowns look at the catalogue's prices, everything else at those that they leave.
-        var (unmarked, view) = (new CartView(cart, Catalogue), new CartView(cart, Catalogue));
+        var unmarked = new CartView(cart, Catalogue);
         var entered = EnteredCodes(cart);
         var touched = new Dictionary<CompiledPromotion, Outcome>();
-        var candidates = Candidates(view, entered).Select(number => promotions[number]).ToArray();
+        var candidates = Candidates(unmarked, entered);
         bool IsEligible(CompiledPromotion promotion, CartView seen)
         {
             if (promotion.Refuses(seen, UsageOf(promotion, usage), entered) is not { } reason) return true;
@@ -76,11 +80,17 @@ public sealed class Rulebook
             return false;
         }
 
-        var markdowns = new PricePass(this, unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && IsEligible(promotion, unmarked))], usage, entered);
-        view.Mark(markdowns.PriceInCart, markdowns.PriceElsewhere);
-        markdowns.AddOutcomes(touched);
-        var eligible = candidates.Where(promotion => promotion.Markdown is null && IsEligible(promotion, view)).ToArray();
-        var slots = eligible.Where(promotion => promotion.Credit is null).ToArray();
+        var view = unmarked;
+        if (hasMarkdowns)
+        {
+            var pass = new PricePass(this, unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && IsEligible(promotion, unmarked))], usage, entered);
+            view = new CartView(cart, Catalogue);
+            view.Mark(pass.PriceInCart, pass.PriceElsewhere);
+            pass.AddOutcomes(touched);
+        }
+
+        var eligible = candidates.FindAll(promotion => promotion.Markdown is null && IsEligible(promotion, view));
+        CompiledPromotion[] slots = [.. eligible.FindAll(promotion => promotion.Credit is null)];
 
         var sheet = spare ?? new Sheet();
         spare = null;
@@ -153,7 +163,7 @@ public sealed class Rulebook
     // Credits pay after everything else, one after the other.
     private Totals PayByCredit(
         Totals totals,
-        CompiledPromotion[] eligible,
+        List<CompiledPromotion> eligible,
         CompiledPromotion[] chosen,
         CartView view,
         IReadOnlyDictionary<string, Usage> usage,
@@ -196,27 +206,41 @@ public sealed class Rulebook
             offers.Sum(offer => offer.Count));
     }
 
-    private static long UnitsOf(Sheet sheet, int slot) =>
-        sheet.Reductions.ToArray().Where(reduction => reduction.Slot == slot).GroupBy(reduction => reduction.Line).Sum(Settlement.DistinctUnits)
-        + sheet.Of(slot).GiftUnits;
+    private static long UnitsOf(Sheet sheet, int slot) => Settlement.UnitsLowered(sheet, slot) + sheet.Of(slot).GiftUnits;
 
     /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    private List<int> Candidates(CartView view, string[] entered)
+    private List<CompiledPromotion> Candidates(CartView view, string[] entered)
     {
-        var found = new List<int>(everywhere);
-        foreach (var code in entered) if (byCode.TryGetValue(code, out var ofCode)) found.AddRange(ofCode);
+        var numbers = ArrayPool<int>.Shared.Rent(256);
+        var count = 0;
+        void Add(int[] found)
+        {
+            if (count + found.Length > numbers.Length)
+            {
+                var larger = ArrayPool<int>.Shared.Rent(2 * (count + found.Length));
+                numbers.AsSpan(0, count).CopyTo(larger);
+                ArrayPool<int>.Shared.Return(numbers);
+                numbers = larger;
+            }
+
+            found.CopyTo(numbers, count);
+            count += found.Length;
+        }
+
+        Add(everywhere);
+        foreach (var code in entered) if (byCode.TryGetValue(code, out var ofCode)) Add(ofCode);
         for (var line = 0; line < view.Lines; line++)
         {
             if (!view.IsFirstOfSku(line)) continue;
-            if (byTerm.TryGetValue(view.Variant(line), out var ofSku)) found.AddRange(ofSku);
-            foreach (var term in Catalogue.TermsOf(view.Variant(line))) if (byTerm.TryGetValue(term, out var ofTerm)) found.AddRange(ofTerm);
+            if (byTerm.TryGetValue(view.Variant(line), out var ofSku)) Add(ofSku);
+            foreach (var term in Catalogue.TermsOf(view.Variant(line))) if (byTerm.TryGetValue(term, out var ofTerm)) Add(ofTerm);
         }
 
-        found.Sort();
-        var kept = 0;
-        for (var i = 0; i < found.Count; i++) if (i == 0 || found[i] != found[i - 1]) found[kept++] = found[i];
-        found.RemoveRange(kept, found.Count - kept);
-        return found;
+        numbers.AsSpan(0, count).Sort();
+        var candidates = new List<CompiledPromotion>(16);
+        for (var i = 0; i < count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) candidates.Add(promotions[numbers[i]]);
+        ArrayPool<int>.Shared.Return(numbers);
+        return candidates;
     }
 
     private static Dictionary<TKey, int[]> Index<TKey>(IEnumerable<(TKey Key, int Number)> entries)

@@ -6,37 +6,56 @@ internal static class Settlement
     public static IReadOnlyList<PricedLine> Lines(Sheet sheet, CompiledPromotion[] slots)
     {
         var cart = sheet.Cart;
-        var taken = new long[cart.Lines];
-        var parts = new List<Part>[cart.Lines];
-        foreach (var slot in sheet.Reductions.ToArray().GroupBy(reduction => reduction.Slot).OrderBy(group => group.Key))
-        {
-            foreach (var line in slot.GroupBy(reduction => reduction.Line))
-            {
-                var amount = line.Sum(reduction => reduction.Each * reduction.Count);
-                (parts[line.Key] ??= []).Add(new(slots[slot.Key].Promotion, amount, DistinctUnits(line)));
-                taken[line.Key] += amount;
-            }
-        }
-
         var priced = new PricedLine[cart.Lines];
-        for (var line = 0; line < priced.Length; line++)
+        var reductions = InOrder(sheet);
+        for (int line = 0, next = 0; line < priced.Length; line++)
         {
+            List<Part>? parts = null;
+            long taken = 0;
+            while (next < reductions.Length && reductions[next].Line == line)
+            {
+                var slot = reductions[next].Slot;
+                long amount = 0, units = 0;
+                for (var reached = 0; next < reductions.Length && reductions[next].Line == line && reductions[next].Slot == slot; next++)
+                {
+                    amount += reductions[next].Each * reductions[next].Count;
+                    units += NewUnits(reductions[next], ref reached);
+                }
+
+                (parts ??= new(4)).Add(new(slots[slot].Promotion, amount, units));
+                taken += amount;
+            }
+
             var quantity = cart.Quantity(line);
             var goods = cart.Current(line) * quantity;
-            var net = goods - taken[line];
             var cost = cart.Prices.Cost(cart.Variant(line)) * quantity;
             priced[line] = new(
                 cart.Cart.Lines[line].Sku,
                 quantity,
                 cart.Regular(line) * quantity,
                 goods,
-                net,
+                goods - taken,
                 cost,
-                WithoutTax(net, cart.Catalogue.ProductOf(cart.Variant(line)).TaxClass, cart) - cost,
-                parts[line] ?? (IReadOnlyList<Part>)[]);
+                WithoutTax(goods - taken, cart.Catalogue.ProductOf(cart.Variant(line)).TaxClass, cart) - cost,
+                parts ?? (IReadOnlyList<Part>)[]);
         }
 
         return priced;
+    }
+
+    /// <summary>How many different units of the cart a promotion lowered: its rewards may lower a unit more than once.</summary>
+    public static long UnitsLowered(Sheet sheet, int slot)
+    {
+        long units = 0;
+        int line = -1, reached = 0;
+        foreach (var reduction in InOrder(sheet))
+        {
+            if (reduction.Slot != slot) continue;
+            if (reduction.Line != line) (line, reached) = (reduction.Line, 0);
+            units += NewUnits(reduction, ref reached);
+        }
+
+        return units;
     }
 
     public static IReadOnlyList<PricedGift> Gifts(Sheet sheet, CompiledPromotion[] slots)
@@ -92,19 +111,23 @@ internal static class Settlement
             taxes);
     }
 
-    /// <summary>How many different units a promotion lowered in one line: its rewards may lower a unit more than once.</summary>
-    public static long DistinctUnits(IEnumerable<Reduction> ofOneLine)
+    // By line, promotion and unit. Done in place: nothing asks for the order in which they came about any more.
+    private static Span<Reduction> InOrder(Sheet sheet)
     {
-        long units = 0;
-        var reached = 0;
-        foreach (var reduction in ofOneLine.OrderBy(reduction => reduction.Start))
-        {
-            var end = reduction.Start + reduction.Count;
-            if (end <= reached) continue;
-            units += end - Math.Max(reached, reduction.Start);
-            reached = end;
-        }
+        var reductions = sheet.Reductions;
+        reductions.Sort(static (left, right) =>
+            left.Line != right.Line ? left.Line.CompareTo(right.Line)
+            : left.Slot != right.Slot ? left.Slot.CompareTo(right.Slot)
+            : left.Start.CompareTo(right.Start));
+        return reductions;
+    }
 
+    private static long NewUnits(Reduction reduction, ref int reached)
+    {
+        var end = reduction.Start + reduction.Count;
+        if (end <= reached) return 0;
+        var units = end - Math.Max(reached, reduction.Start);
+        reached = end;
         return units;
     }
 

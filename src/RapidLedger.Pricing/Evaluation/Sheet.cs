@@ -67,6 +67,7 @@ internal sealed class Sheet
     private readonly List<Run> savedRuns = [];
     private readonly Stack<Mark> marks = new();
     private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
+    private readonly Stack<bool[]> spareLines = new();
     private Tally[] tallies = [];
     private Tally total;
     private int slot;
@@ -79,8 +80,14 @@ internal sealed class Sheet
     /// <summary>Room for the weights of a spreading.</summary>
     public List<SpreadRun> Weights { get; } = [];
 
+    /// <summary>Room for reductions that are being worked out.</summary>
+    public List<UnitReduction> Working { get; } = [];
+
+    /// <summary>Room for parts of runs that are being worked out.</summary>
+    public List<RunPart> WorkingParts { get; } = [];
+
     /// <summary>What the promotions took, in the order in which they did.</summary>
-    public ReadOnlySpan<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
+    public Span<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
 
     /// <summary>What was given beside the cart.</summary>
     public IReadOnlyList<GivenUnits> Gifts => gifts;
@@ -103,8 +110,10 @@ internal sealed class Sheet
     /// <summary>Starts afresh with a cart's current prices.</summary>
     public void Open(CartView cart, long shipping, int slots)
     {
-        Cart = cart;
+        // Arrays are kept for the next cart; those that are too short for it are let go.
+        foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
+        Cart = cart;
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
     }
@@ -228,12 +237,12 @@ internal sealed class Sheet
         return sum;
     }
 
-    /// <summary>By line, whether its units are selected.</summary>
+    /// <summary>By line, whether its units are selected. The array may be longer than the cart.</summary>
     public bool[] Selected(SelectionTest selection)
     {
         if (selected.TryGetValue(selection, out var lines)) return lines;
-        lines = new bool[Cart.Lines];
-        for (var line = 0; line < lines.Length; line++) lines[line] = selection.Selects(Cart, line);
+        lines = spareLines.TryPop(out var spare) && spare.Length >= Cart.Lines ? spare : new bool[Math.Max(16, Cart.Lines)];
+        for (var line = 0; line < Cart.Lines; line++) lines[line] = selection.Selects(Cart, line);
         selected.Add(selection, lines);
         return lines;
     }
@@ -269,8 +278,8 @@ internal sealed class Sheet
     {
         parts.Clear();
         shares.Clear();
-        // Stable, so that what is said of one run stays in its order.
-        foreach (var reduction in each.OrderBy(reduction => reduction.Run))
+        Sort(each);
+        foreach (var reduction in each)
         {
             parts.Add(new(reduction.Run, reduction.Count));
             shares.Add(new(parts.Count - 1, reduction.Count, reduction.Each));
@@ -293,6 +302,18 @@ internal sealed class Sheet
         shares.Clear();
         Spreading.Spread(amount, CollectionsMarshal.AsSpan(weights), shares);
         Lower(from);
+    }
+
+    // By insertion: stable, so that what is said of one run stays in its order, and as a rule there is little to do.
+    private static void Sort(List<UnitReduction> each)
+    {
+        for (var i = 1; i < each.Count; i++)
+        {
+            var moved = each[i];
+            var place = i;
+            for (; place > 0 && each[place - 1].Run > moved.Run; place--) each[place] = each[place - 1];
+            each[place] = moved;
+        }
     }
 
     // The shares name places in the list of parts; both are in cart order.

@@ -10,6 +10,10 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
     private readonly int runs = capacity.Length;
     private readonly long[,] flow = new long[allowed.GetLength(0), capacity.Length];
     private readonly long[] used = new long[capacity.Length];
+    private readonly long[] open = new long[allowed.GetLength(0)];
+    // One node more than slots and runs: the units that stand in no slot.
+    private readonly Int128[] distance = new Int128[allowed.GetLength(0) + capacity.Length + 1];
+    private readonly int[] from = new int[allowed.GetLength(0) + capacity.Length + 1];
 
     private static Int128 Unreached => Int128.MaxValue;
 
@@ -32,10 +36,13 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
     {
         Array.Clear(flow);
         Array.Clear(used);
-        var open = needs.ToArray();
-        var nodes = slots + runs;
-        var distance = new Int128[nodes];
-        var from = new int[nodes];
+        return FillMore(needs);
+    }
+
+    /// <summary>Fills every slot with so many more units, so that all together cost least; false if that cannot be.</summary>
+    public bool FillMore(ReadOnlySpan<long> needs)
+    {
+        needs.CopyTo(open);
         while (true)
         {
             Array.Fill(distance, Unreached);
@@ -49,7 +56,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
             }
 
             if (!any) return true;
-            Relax(distance, from, null);
+            Relax(null);
             var end = -1;
             for (var run = 0; run < runs; run++)
                 if (used[run] < capacity[run] && distance[slots + run] < (end < 0 ? Unreached : distance[end])) end = slots + run;
@@ -61,7 +68,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
             amount = Math.Min(amount, open[node]);
             open[node] -= amount;
             used[end - slots] += amount;
-            Push(end, from, amount);
+            Push(end, amount);
         }
     }
 
@@ -71,9 +78,6 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
     public void PreferFirst()
     {
         var isFixed = new bool[slots, runs];
-        // One node more: the units that stand in no slot.
-        var distance = new Int128[slots + runs + 1];
-        var from = new int[slots + runs + 1];
         for (var slot = 0; slot < slots; slot++)
         {
             for (var run = 0; run < runs; run++)
@@ -84,9 +88,9 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
                     distance[slots + run] = 0;
                     from[slots + run] = -1;
                     isFixed[slot, run] = true;
-                    Relax(distance, from, isFixed);
+                    Relax(isFixed);
                     if (distance[slot] == Unreached || distance[slot] + cost[slot, run] != 0) break;
-                    var amount = Bottleneck(slot, from);
+                    var amount = Bottleneck(slot);
                     if (amount == 0) break;
                     var unused = slots + runs;
                     for (var node = slot; from[node] >= 0; node = from[node])
@@ -95,7 +99,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
                         else if (from[node] == unused) used[node - slots] -= amount;
                     }
 
-                    Push(slot, from, amount);
+                    Push(slot, amount);
                     flow[slot, run] += amount;
                 }
 
@@ -104,7 +108,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
         }
     }
 
-    private long Bottleneck(int end, int[] from)
+    private long Bottleneck(int end)
     {
         var amount = long.MaxValue;
         var unused = slots + runs;
@@ -118,7 +122,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
         return amount;
     }
 
-    private void Push(int end, int[] from, long amount)
+    private void Push(int end, long amount)
     {
         var unused = slots + runs;
         for (var node = end; from[node] >= 0; node = from[node])
@@ -130,7 +134,7 @@ internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
     }
 
     // Bellman and Ford, over what can still be changed: a slot may take from a run, a run may be given back by a slot.
-    private void Relax(Int128[] distance, int[] from, bool[,]? isFixed)
+    private void Relax(bool[,]? isFixed)
     {
         var unused = slots + runs;
         for (var changed = true; changed;)

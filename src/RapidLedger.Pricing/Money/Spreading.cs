@@ -63,8 +63,21 @@ public static class Spreading
         if (left == 0) return;
         Span<int> order = runs.Length <= 128 ? stackalloc int[runs.Length] : new int[runs.Length];
         for (var i = 0; i < order.Length; i++) order[i] = i;
-        // The place breaks ties, so an unstable sort gives the stable order.
-        order.Sort(new ByRest(rests.ToArray()));
+        if (order.Length <= 128)
+        {
+            // By insertion, and so stable: ties stay in order. There is nothing to allocate.
+            for (var i = 1; i < order.Length; i++)
+            {
+                var place = i;
+                for (; place > 0 && rests[order[place - 1]] < rests[i]; place--) order[place] = order[place - 1];
+                order[place] = i;
+            }
+        }
+        else
+        {
+            order.Sort(new ByRest(rests.ToArray()));
+        }
+
         foreach (var i in order)
         {
             if (left == 0) return;

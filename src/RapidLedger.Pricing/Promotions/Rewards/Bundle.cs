@@ -57,7 +57,51 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             sheet.LowerBy(reductions);
         }
 
-        public override long Bound(Sheet sheet, long goods) => Math.Min(goods, new Filling(this, sheet).Bound());
+        /// <summary>Each slot for itself, as if units could stand in several: never less than any filling takes.</summary>
+        public override long Bound(Sheet sheet, long goods)
+        {
+            var most = repeat.Of(long.MaxValue);
+            foreach (var slot in slots) most = Math.Min(most, Units(sheet, slot) / slot.Quantity);
+            if (most == 0) return 0;
+            var whole = takes?[sheet.Cart.CurrencyNumber];
+            if (whole is { Kind: Pricing.Take.Kind.Amount, Minor: var amount }) return Math.Min(goods, amount * most);
+            var price = whole is { Kind: Pricing.Take.Kind.Price, Minor: var minor } ? minor : 0;
+            // What the first, second, … set takes at the most, dearest units first; the last place holds all further ones together.
+            Span<long> ofSet = stackalloc long[(int)Math.Min(most, 32)];
+            ofSet.Clear();
+            foreach (var slot in slots)
+            {
+                var take = price > 0 || whole is { Kind: Pricing.Take.Kind.Price } ? (CartTake?)null : whole ?? slot.Takes?[sheet.Cart.CurrencyNumber] ?? default;
+                long place = 0;
+                var end = most * slot.Quantity;
+                foreach (var i in sheet.ByPrice(slot.Of, Pick.Dearest))
+                {
+                    var worth = take is { } taken ? taken.From(sheet.Runs[i].Price) : sheet.Runs[i].Price;
+                    for (long done = 0; done < sheet.Runs[i].Count && place < end;)
+                    {
+                        var set = Math.Min(place / slot.Quantity, ofSet.Length - 1);
+                        var until = set == ofSet.Length - 1 ? end : (set + 1) * slot.Quantity;
+                        var count = Math.Min(until - place, sheet.Runs[i].Count - done);
+                        ofSet[(int)set] += worth * count;
+                        done += count;
+                        place += count;
+                    }
+                }
+            }
+
+            // A set counts for what it exceeds its price by; those in the last place for all of it less at least one price.
+            long bound = 0;
+            foreach (var set in ofSet) bound += Math.Max(0, set - price);
+            return Math.Min(goods, bound);
+        }
+
+        private static long Units(Sheet sheet, ReadySlot slot)
+        {
+            var selected = sheet.Selected(slot.Of);
+            long units = 0;
+            foreach (var run in sheet.Runs) if (selected[run.Line]) units += run.Count;
+            return units;
+        }
 
         /// <summary>A way to fill so many sets.</summary>
         private sealed record Solved(SlotFlow Flow, long Sets, int Slots)
@@ -75,6 +119,9 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
         {
             // A reduction and a sum of prices in one number, to be compared in that order: sums stay below this.
             private static readonly Int128 Step = (Int128)1 << 56;
+
+            // Up to so many sets they are added one by one; above, the last that pays is searched for.
+            private const int FewSets = 48;
 
             // How many partial choices the search for the least sum above a price may look at.
             private const int MostTried = 4_000;
@@ -108,7 +155,10 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             /// <summary>The filling that the bundle asks for, or null if none takes anything off.</summary>
             public Solved? Solve()
             {
-                var most = MostSets();
+                var fitting = SetsThatCouldFit();
+                if (fitting == 0) return null;
+                if (bundle.Fill == Pick.Dearest && fitting <= FewSets) return OneByOne(fitting);
+                var most = MostSets(fitting);
                 if (most == 0) return null;
                 return bundle.Fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
             }
@@ -127,16 +177,44 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 return Whole.Kind == Pricing.Take.Kind.Amount ? Math.Min(sum, Whole.Minor * solved.Sets) : Math.Max(0, sum - (Whole.Minor * solved.Sets));
             }
 
-            /// <summary>Each slot for itself, as if units could stand in several: never less than any filling takes.</summary>
-            public long Bound()
+            // Sets are added while they pay: the greatest reduction is concave in their number, so the first that does not is the end.
+            private Solved? OneByOne(long most)
             {
-                var most = bundle.Repeat.Of(Enumerable.Range(0, bundle.Slots.Length).Min(slot => Units(slot) / bundle.Slots[slot].Quantity));
-                if (most == 0) return 0;
-                if (!ByWholeSum) return Enumerable.Range(0, bundle.Slots.Length).Sum(slot => Top(slot, most, price => TakeOf(slot).From(price)));
-                if (Whole.Kind == Pricing.Take.Kind.Amount) return Whole.Minor * most;
-                // What sets exceed their price by rises while a further set costs more than its price, and then falls.
-                long Excess(long sets) => Enumerable.Range(0, bundle.Slots.Length).Sum(slot => Top(slot, sets, price => price)) - (sets * Whole.Minor);
-                return Math.Max(0, Excess(Last(most, sets => Excess(sets) >= Excess(sets - 1))));
+                var flow = new SlotFlow(capacity, allowed, Costs(-1));
+                var one = Needs(1);
+                Int128 before = 0;
+                long sets = 0;
+                while (sets < most && flow.FillMore(one))
+                {
+                    var reached = Reached(new(flow, sets + 1, bundle.Slots.Length));
+                    if (reached < before)
+                    {
+                        flow.Fill(Needs(sets));
+                        break;
+                    }
+
+                    (before, sets) = (reached, sets + 1);
+                }
+
+                if (sets == 0) return null;
+                // A set that could not be filled leaves units in slots.
+                if (sets < most && !IsFull(flow, sets)) flow.Fill(Needs(sets));
+                var solved = new Solved(flow, sets, bundle.Slots.Length);
+                if (Reduction(solved) == 0) return null;
+                flow.PreferFirst();
+                return solved;
+            }
+
+            private bool IsFull(SlotFlow flow, long sets)
+            {
+                for (var slot = 0; slot < bundle.Slots.Length; slot++)
+                {
+                    long units = 0;
+                    for (var i = 0; i < capacity.Length; i++) units += flow[slot, i];
+                    if (units != sets * bundle.Slots[slot].Quantity) return false;
+                }
+
+                return true;
             }
 
             private Solved? Dearest(long most)
@@ -162,21 +240,29 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             }
 
             /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
-            private Int128 Greatest(long sets)
+            private Int128 Greatest(long sets) => Reached(Filled(sets, -1)!);
+
+            private Int128 Reached(Solved solved)
             {
-                var solved = Filled(sets, -1)!;
                 if (!ByWholeSum) return Reduction(solved);
                 long sum = 0;
                 for (var i = 0; i < capacity.Length; i++) sum += sheet.Runs[i].Price * solved.UnitsOf(i);
-                return Whole.Kind == Pricing.Take.Kind.Amount ? Math.Min(sum, Whole.Minor * sets) : sum - (Whole.Minor * sets);
+                return Whole.Kind == Pricing.Take.Kind.Amount ? Math.Min(sum, Whole.Minor * solved.Sets) : sum - (Whole.Minor * solved.Sets);
             }
 
-            private long MostSets()
+            // By each slot for itself, and by all units together.
+            private long SetsThatCouldFit()
             {
                 var most = bundle.Repeat.Of(capacity.Sum() / bundle.PerSet);
                 for (var slot = 0; slot < bundle.Slots.Length; slot++) most = Math.Min(most, Units(slot) / bundle.Slots[slot].Quantity);
+                return most;
+            }
+
+            private long MostSets(long most)
+            {
                 var free = new Int128[bundle.Slots.Length, capacity.Length];
-                return Last(most, k => new SlotFlow(capacity, allowed, free).Fill(Needs(k)));
+                var flow = new SlotFlow(capacity, allowed, free);
+                return flow.Fill(Needs(most)) ? most : Last(most, k => flow.Fill(Needs(k)));
             }
 
             private Solved? Filled(long sets, int sign)
@@ -307,21 +393,6 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 long units = 0;
                 for (var i = 0; i < capacity.Length; i++) if (allowed[slot, i]) units += capacity[i];
                 return units;
-            }
-
-            private long Top(int slot, long sets, Func<long, long> worth)
-            {
-                var left = sets * bundle.Slots[slot].Quantity;
-                long sum = 0;
-                foreach (var (price, count) in Enumerable.Range(0, capacity.Length).Where(i => allowed[slot, i]).Select(i => (worth(sheet.Runs[i].Price), capacity[i])).OrderByDescending(unit => unit.Item1))
-                {
-                    var taken = Math.Min(left, count);
-                    sum += price * taken;
-                    left -= taken;
-                    if (left == 0) break;
-                }
-
-                return sum;
             }
 
             /// <summary>The last number from 1 to some most for which something holds that holds for all before it; 0 if for none.</summary>

@@ -26,7 +26,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         public override void Apply(Sheet sheet)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
-            var reductions = new List<UnitReduction>();
+            var reductions = sheet.Working;
+            reductions.Clear();
             foreach (var part in Parts(sheet)) reductions.Add(new(part.Run, part.Count, take.From(sheet.Runs[part.Run].Price)));
             sheet.LowerBy(reductions);
         }
@@ -61,7 +62,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             var isBought = sheet.Selected(bought);
             var isGot = sheet.Selected(got);
-            var parts = new List<RunPart>();
+            var parts = sheet.WorkingParts;
+            parts.Clear();
             if (written.Same is not { } same)
             {
                 var order = sheet.ByPrice(got, written.Pick);

@@ -82,7 +82,8 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         private List<UnitReduction> Reductions(Sheet sheet)
         {
-            var reductions = new List<UnitReduction>();
+            var reductions = sheet.Working;
+            reductions.Clear();
             long place = 0;
             foreach (var i in sheet.ByPrice(of, Pick.Dearest))
             {

@@ -1,0 +1,69 @@
+using NodaTime;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Benchmarks;
+
+/// <summary>A made-up shop of a given size: most promotions are about other goods than those in the cart, ten touch it.</summary>
+internal static class Shop
+{
+    public static readonly Currency Eur = Currency.Find("EUR")!;
+
+    public static readonly Store Store = new(
+        Eur,
+        DateTimeZoneProviders.Tzdb["Europe/Berlin"],
+        Shipping: [new("parcel", "Parcel", null, null, [new(null, Money(490))], Money(410))],
+        Tax: new(TaxMode.Inclusive, "standard", [new("standard", new("DE"), Percent.From(19)!.Value)]));
+
+    public static Amount Money(long minor) => Amount.In(Eur, minor);
+
+    /// <summary>Products of five variants in a hundred categories.</summary>
+    public static Catalogue Catalogue(int skus) => new(
+        Enumerable.Range(0, 100).Select(number => new Category($"c{number}", $"Category {number}")).ToEquatableArray(),
+        Enumerable.Range(0, skus / 5).Select(number => new Product(
+            $"p{number}",
+            $"Product {number}",
+            Enumerable.Range(0, 5).Select(variant => new Variant($"p{number}-{variant}", Money(500 + ((number * 37) + (variant * 11)) % 9000), null, Money(300), 200)).ToEquatableArray(),
+            $"c{number % 100}",
+            $"Brand {number % 40}",
+            [],
+            "standard")).ToEquatableArray());
+
+    /// <summary>Ten promotions of several kinds on what the cart holds (its goods are of category 0), the others on single products elsewhere.</summary>
+    public static Promotion[] Promotions(int count) => [.. Enumerable.Range(0, count).Select(number => number < 10 ? Touching(number) : Elsewhere(number))];
+
+    public static Cart Cart(int lines) => new(
+        Instant.FromUtc(2027, 3, 5, 9, 0),
+        // Every hundredth product is of category 0.
+        Enumerable.Range(0, lines).Select(line => new Line($"p{line * 100}-{line % 5}", 1 + (line % 3))).ToEquatableArray(),
+        Method: "parcel",
+        Destination: new("DE"),
+        Shopper: new("s1", ["trade"], 4, 31_000),
+        Codes: ["SAVE"]);
+
+    private static Promotion Elsewhere(int number)
+    {
+        // Products that are not of category 0: the cart holds none of them.
+        var product = (number * 7 % 900) + 1;
+        var on = new Selection([new Term.OfProduct($"p{(product % 100 == 0 ? product + 1 : product)}")]);
+        return new($"other{number:00000}", [new Discount(on, new Take.Percentage(new(100_000)), Per.Unit)], Rank: 100 + (number % 5), When: new Quantity(on, Comparison.AtLeast, 1 + (number % 3)));
+    }
+
+    private static Promotion Touching(int number)
+    {
+        var goods = new Selection([new Term.InCategory("c0")]);
+        Reward reward = number switch
+        {
+            0 => new Discount(goods, new Take.Percentage(new(100_000)), Per.Unit),
+            1 => new Discount(Selection.Everything, new Take.Off(Money(500)), Per.Cart),
+            2 => new Discount(Selection.Everything, new Take.Percentage(new(50_000)), Per.Cart, MaxDiscount: Money(2000)),
+            3 => new BuyGet(goods, goods, new Deal.ByQuantity(3, 1, Repetition.Once), new Take.Percentage(Percent.Whole)),
+            4 => new Discount(new([new Term.OfSku("p0-0")]), new Take.Off(Money(100)), Per.Unit),
+            5 => new Shipping(null, new Take.Percentage(Percent.Whole)),
+            6 => new Points(1, Money(1000)),
+            7 => new Discount(new([new Term.OfBrand("Brand 0")]), new Take.Off(Money(50)), Per.Unit, Pick.Dearest, 2),
+            8 => new Ladder(Measure.Quantity, goods, StepsThatCount.Highest, [new(3, null, [new Discount(goods, new Take.Percentage(new(20_000)), Per.Unit)]), new(10, null, [new Discount(goods, new Take.Percentage(new(40_000)), Per.Unit)])]),
+            _ => new Discount(goods, new Take.Percentage(new(30_000)), Per.Unit),
+        };
+        return new($"touching{number}", [reward], Rank: number, Trigger: number == 1 ? new(["SAVE"]) : null, When: number == 2 ? new Spend(null, Money(5000), null) : null);
+    }
+}

@@ -1,0 +1,72 @@
+using NodaTime;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Benchmarks;
+
+/// <summary>The hardest carts that could be thought of for the choice among twenty eligible promotions, and for filling bundles.</summary>
+internal static class WorstCases
+{
+    public static IEnumerable<(string Name, Rulebook Rulebook, Cart Cart)> All()
+    {
+        yield return ("20 amounts, half of the pairs excluded", Shop_(Excluding(0.5, 3, number => new Take.Off(Shop.Money(1000 + number)))), Cart(20));
+        yield return ("20 amounts, a fifth of the pairs excluded", Shop_(Excluding(0.2, 5, number => new Take.Off(Shop.Money(1000 + number)))), Cart(20));
+        yield return ("20 percentages, a fifth of the pairs excluded", Shop_(Excluding(0.2, 7, number => new Take.Percentage(new(50_000 + (number * 1000))))), Cart(20));
+        yield return ("20 percentages, all together", Shop_(Excluding(0, 1, number => new Take.Percentage(new(100_000)))), Cart(20));
+        yield return ("20 of many kinds, a tenth excluded", Shop_(Mixed(0.1, 11)), Cart(20));
+        yield return ("20 of many kinds, all together", Shop_(Mixed(0, 12)), Cart(20));
+        yield return ("20 bundles over the same items", Shop_(Bundles()), Cart(12));
+        yield return ("a bundle of six overlapping slots", Shop_([new("b", [Overlapping()])]), Cart(20));
+        yield return ("the same, 100,000 units in a line", Shop_([new("b", [Overlapping()])]), Cart(20, 100_000));
+    }
+
+    public static Rulebook Shop_(IEnumerable<Promotion> promotions) => Rulebook.Compile(Shop.Store, Shop.Catalogue(10_000), promotions);
+
+    public static Cart Cart(int lines, int quantity = 2) =>
+        new(Instant.FromUtc(2027, 3, 5, 9, 0), Enumerable.Range(0, lines).Select(line => new Line($"p{line}-0", quantity)).ToEquatableArray(), Method: "parcel", Destination: new("DE"));
+
+    // Amounts of about the same size that exclude each other at random: many sets come close to the best one.
+    private static IEnumerable<Promotion> Excluding(double density, int seed, Func<int, Take> take)
+    {
+        var random = new Random(seed);
+        return Enumerable.Range(0, 20).Select(number => new Promotion(
+            $"p{number:00}",
+            [new Discount(Selection.Everything, take(number), Per.Cart)],
+            Rank: number,
+            Stacking: Beside(number, density, random))).ToArray();
+    }
+
+    private static IEnumerable<Promotion> Mixed(double density, int seed)
+    {
+        var random = new Random(seed);
+        return Enumerable.Range(0, 20).Select(number =>
+        {
+            var some = new Selection([.. Enumerable.Range(0, 20).Where(_ => random.Next(2) == 0).Select(line => (Term)new Term.OfSku($"p{line}-0")), new Term.OfSku("p0-0")]);
+            Reward reward = (number % 6) switch
+            {
+                0 => new Discount(some, new Take.Percentage(new(100_000)), Per.Unit, MaxDiscount: Shop.Money(1500)),
+                1 => new Discount(some, new Take.To(Shop.Money(2000)), Per.Unit, Pick.Cheapest, 6),
+                2 => new BuyGet(some, some, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(new(500_000))),
+                3 => new Bundle([new(some, 2), new(Selection.Everything, 1)], new Take.Percentage(new(150_000)), Repetition.Every),
+                4 => new Discount(some, new Take.Off(Shop.Money(1200)), Per.Cart),
+                _ => new Discount(Selection.Everything, new Take.Percentage(new(70_000)), Per.Cart),
+            };
+            return new Promotion($"p{number:00}", [reward], Rank: number, Stacking: Beside(number, density, random));
+        }).ToArray();
+    }
+
+    private static IEnumerable<Promotion> Bundles() => Enumerable.Range(0, 20).Select(number => new Promotion(
+        $"b{number:00}",
+        [new Bundle([new(new([new Term.OfProduct($"p{number % 12}"), new Term.OfProduct($"p{(number + 1) % 12}")]), 1), new(Selection.Everything, 1)], new Take.To(Shop.Money(900 + number)), Repetition.Every)],
+        Rank: number)).ToArray();
+
+    private static Bundle Overlapping() => new(
+        Enumerable.Range(0, 6).Select(slot => new Slot(
+            new(Enumerable.Range(0, 20).Where(line => (line * (slot + 3)) % 7 < 4).Select(line => (Term)new Term.OfSku($"p{line}-0")).ToEquatableArray()),
+            1 + (slot % 2),
+            new Take.Percentage(new(100_000 * (slot + 1))))).ToEquatableArray(),
+        null,
+        Repetition.Every);
+
+    private static Stacking Beside(int number, double density, Random random) => new(
+        Allow.Except, Enumerable.Range(0, number).Where(_ => random.NextDouble() < density).Select(other => (StackingEntry)new StackingEntry.OfPromotion($"p{other:00}")).ToEquatableArray());
+}
