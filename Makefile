@@ -66,8 +66,9 @@ format: src/web/node_modules/.package-lock.json
 	dotnet format RapidLedger.slnx --exclude src/web
 
 ## Writes the OpenAPI document and the web app's types anew from the server.
-api: $(APP)
-	@$(APP) serve --port 5099 --data $$(mktemp -u) > /dev/null & server=$$!; \
+api: src/web/node_modules/.package-lock.json
+	dotnet build src/RapidLedger.Server -c Release --nologo -v quiet
+	@src/RapidLedger.Server/bin/Release/net10.0/rapid-ledger serve --port 5099 --data $$(mktemp -u) > /dev/null & server=$$!; \
 	for i in $$(seq 50); do curl -sf http://127.0.0.1:5099/healthz >/dev/null && break; sleep 0.1; done; \
 	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; kill $$server; cd src/web && npm run --silent types
 

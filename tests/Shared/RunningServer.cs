@@ -62,7 +62,7 @@ public sealed partial class RunningServer : IAsyncDisposable
     public async Task<int> Stop()
     {
         using (Process.Start("kill", ["-TERM", process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)])!)
-        await process.WaitForExitAsync();
+            await process.WaitForExitAsync();
         return process.ExitCode;
     }
 

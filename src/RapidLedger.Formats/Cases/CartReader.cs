@@ -5,6 +5,9 @@ namespace RapidLedger.Formats;
 /// <summary>Reads a cart, and what has been used so far.</summary>
 internal static class CartReader
 {
+    private const int MostCodes = 1_000;
+    private const int MostLines = 10_000;
+
     public static Cart? Read(Node node, Scope scope)
     {
         if (node.Object("at", "currency", "channel", "method", "destination", "shopper", "codes", "picks", "lines") is not { } members) return null;
@@ -14,8 +17,10 @@ internal static class CartReader
         var destination = members["destination"] is { } place ? Scope.ReadPlace(place) : null;
         var shopper = members["shopper"] is { } buyer ? ReadShopper(buyer, scope) : null;
         var codes = members["codes"]?.Array(code => code.Text()) ?? [];
+        if (codes.Count > MostCodes) members["codes"]!.Fault(ProblemCode.OutOfRange, $"A cart holds at most {MostCodes} codes.");
         var picks = members["picks"]?.Dictionary() is { } picked ? ReadPicks(picked, scope) : [];
         var lines = members.Required("lines")?.Array(line => ReadLine(line, scope));
+        if (lines?.Count > MostLines) members["lines"]!.Fault(ProblemCode.OutOfRange, $"A cart holds at most {MostLines} lines.");
         return at is null || lines is null
             ? null
             : new(at.Value, lines.ToEquatableArray(), scope.Paid, channel, method, destination, shopper, codes.ToEquatableArray(), picks.ToEquatableArray());

@@ -53,7 +53,9 @@ public static class CaseReader
         Parse(json, root =>
         {
             var scope = ScopeOf(catalogue, promotions);
-            return CartReader.Read(root, scope with { Paid = PaidIn(root, scope.Base, catalogue.Store) });
+            var cart = CartReader.Read(root, scope with { Paid = PaidIn(root, scope.Base, catalogue.Store) });
+            if (cart is not null && root.Problems.Count == 0) RefuseTooMuch(root, cart, sku => catalogue.Variant(catalogue.Find(sku)).Regular, catalogue.Store);
+            return cart;
         });
 
     /// <summary>Reads a selection of a store and catalogue from UTF-8 JSON.</summary>
@@ -93,9 +95,24 @@ public static class CaseReader
         var promotions = promotionsNode?.Array(node => ReadOnce(node, scope, seen));
         var usage = CartReader.ReadUsage(members["usage"], scope);
         var cart = cartNode is null ? null : CartReader.Read(cartNode, scope);
+        if (store is not null && catalogue is not null && cart is not null && root.Problems.Count == 0)
+        {
+            var regular = catalogue.Products.SelectMany(product => product.Variants).ToDictionary(variant => variant.Sku, variant => variant.Regular);
+            RefuseTooMuch(cartNode!, cart, sku => regular[sku], store);
+        }
+
         return store is null || catalogue is null || promotions is null || cart is null || root.Problems.Count > 0
             ? null
             : new(title, store, catalogue, promotions.ToEquatableArray(), usage, cart, members["expect"]?.Value.Clone());
+    }
+
+    // Sums stay far within what is counted with: a thousand times the greatest amount.
+    private static void RefuseTooMuch(Node node, Cart cart, Func<string, Amount> regular, Store store)
+    {
+        Int128 sum = 0;
+        foreach (var line in cart.Lines) sum += (Int128)(regular(line.Sku).For(cart.Currency ?? store.Currency, store) ?? 0) * line.Quantity;
+        if (sum <= (Int128)Currency.Greatest * 1_000) return;
+        node.Problems.Add(node.At.Absent("lines"), ProblemCode.OutOfRange, "The cart comes to more than can be handled.");
     }
 
     private static Promotion? ReadOnce(Node node, Scope scope, HashSet<string> seen)

@@ -48,7 +48,7 @@ internal static class PromotionReader
     }
 
     private static bool Is(JsonElement reward, string member, string word) =>
-        reward.TryGetProperty(member, out var value) && value.ValueKind == JsonValueKind.String && value.ValueEquals(word);
+        reward.TryGetProperty(member, out var value) && value.ValueKind == JsonValueKind.String && new Node(value, Pointer.Root, new()).Text() == word;
 
     private static bool TakesFromUnits(Node? rewards) => Written(rewards?.Value).Any(reward =>
         Is(reward, "kind", "markdown") || Is(reward, "kind", "buyGet") || Is(reward, "kind", "bundle")

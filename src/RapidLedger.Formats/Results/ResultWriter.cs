@@ -149,8 +149,14 @@ public static class ResultWriter
             Amount("tax", tax.Tax);
         });
         writer.WriteBoolean("proved", priced.Proved);
-        writer.WriteStartArray("nudges");
-        writer.WriteEndArray();
+        List("nudges", priced.Nudges, nudge =>
+        {
+            writer.WriteString("promotion", nudge.Promotion.Id);
+            if (nudge.Measure == Measure.Spend) Amount("spend", nudge.Missing);
+            else writer.WriteNumber("units", nudge.Missing);
+            writer.WriteString("message", wording.Say(nudge));
+            writer.WriteString("shopper", wording.Tell(nudge));
+        });
         writer.WriteEndObject();
     }
 }

@@ -7,7 +7,7 @@ internal sealed class CompiledPromotion
     {
         Promotion = promotion;
         compiler.Promotion = promotion.Id;
-        Codes = [.. (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal)];
+        Codes = (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
         Window = promotion.Window?.In(compiler.Store.Zone) ?? OpenWindow.Always;
         Occurrences = promotion.Window is { Repeat: { } repeat } window ? new(window, repeat, compiler.Store.Zone) : null;
         When = promotion.When?.Compile(compiler);
@@ -27,7 +27,7 @@ internal sealed class CompiledPromotion
     public Promotion Promotion { get; }
 
     /// <summary>In normal form; none if it starts by itself.</summary>
-    public string[] Codes { get; }
+    public HashSet<string> Codes { get; }
 
     public OpenWindow Window { get; }
 
@@ -67,12 +67,18 @@ internal sealed class CompiledPromotion
     /// <summary>The first thing that rules it out for a cart, or null if it is eligible.</summary>
     public Reason? Refuses(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
     {
-        if (Codes.Length > 0 && !enteredCodes.ContainsAny(Codes)) return new Reason.CodeNotEntered();
+        if (Codes.Count > 0 && !IsEntered(enteredCodes)) return new Reason.CodeNotEntered();
         if (Window.IsAhead(cart.Cart.At)) return new Reason.NotStarted(Window.Opens);
         if (Window.IsOver(cart.Cart.At)) return new Reason.Ended(Window.Closes);
         if (Occurrences?.Refuses(cart.Cart.At) is { } between) return between;
         if (Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is { } limit) return new Reason.LimitReached(limit);
         return When is null || When.Holds(cart) ? null : new Reason.ConditionNotMet(When.Gaps(cart).ToEquatableArray());
+    }
+
+    private bool IsEntered(ReadOnlySpan<string> enteredCodes)
+    {
+        foreach (var code in enteredCodes) if (Codes.Contains(code)) return true;
+        return false;
     }
 
     // A credit is the shopper's own means of payment: only "except" keeps it out.

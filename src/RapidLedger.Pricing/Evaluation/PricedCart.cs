@@ -44,6 +44,9 @@ public sealed class PricedCart
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes.Value;
 
+    /// <summary>What is missing to promotions and steps that are near. Worked out when asked for.</summary>
+    public IReadOnlyList<Nudge> Nudges => Nudge.For(this);
+
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
     public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
 

@@ -23,8 +23,8 @@ public sealed class Rulebook
         Catalogue = catalogue;
         this.promotions = [.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)];
         var numbered = this.promotions.Select((promotion, number) => (Promotion: promotion, Number: number)).ToArray();
-        byCode = Index(numbered.SelectMany(entry => entry.Promotion.Codes.Distinct().Select(code => (code, entry.Number))));
-        var automatic = numbered.Where(entry => entry.Promotion.Codes.Length == 0).ToArray();
+        byCode = Index(numbered.SelectMany(entry => entry.Promotion.Codes.Select(code => (code, entry.Number))));
+        var automatic = numbered.Where(entry => entry.Promotion.Codes.Count == 0).ToArray();
         byTerm = Index(automatic.SelectMany(entry => (entry.Promotion.Touches ?? []).Select(term => (term, entry.Number))));
         hasMarkdowns = Array.Exists(this.promotions, promotion => promotion.Markdown is not null);
         everywhere = [.. automatic.Where(entry => entry.Promotion.Touches is null).Select(entry => entry.Number)];

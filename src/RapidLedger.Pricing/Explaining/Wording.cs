@@ -122,6 +122,20 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         _ => $"at most {number}",
     };
 
+    /// <summary>What is missing and what it would bring, for the merchant: <c>4.10 more brings 5 % off the order</c>.</summary>
+    public string Say(Nudge nudge)
+    {
+        var of = nudge.Of is null || nudge.Of.IsEverything ? "" : $" of {Say(nudge.Of)}";
+        var more = nudge.Measure == Measure.Spend ? $"{Say(nudge.Missing)} more{of}" : $"{Counted(nudge.Missing, "more item")}{of}";
+        return $"{more} {(nudge.Measure == Measure.Quantity && nudge.Missing > 1 ? "bring" : "brings")} {Join(nudge.Brings.Select(reward => RewardWords.Say(reward, this)), "and")}.";
+    }
+
+    /// <summary>The same for the shopper, shorter.</summary>
+    public string Tell(Nudge nudge) => ShopperWords.Say(nudge, this);
+
+    /// <summary>Why a promotion did not apply, for the shopper, shorter.</summary>
+    public string Tell(Reason reason) => ShopperWords.Say(reason, this);
+
     /// <summary>Why a promotion did not apply: see <see cref="ReasonWords"/>.</summary>
     public string Say(Reason reason, Instant now) => ReasonWords.Say(reason, now, this);
 }

@@ -61,6 +61,8 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
 
     private static JsonObject Moved(JsonObject promotion, int days)
     {
+        // A rule that counts weekdays stays on its own.
+        if (promotion["window"]?["repeat"] is not null) days -= days % 7;
         foreach (var end in (string[])["start", "end"])
             if (promotion["window"]?[end] is { } written) promotion["window"]![end] = Local.Format(Local.Parse((string)written!).Value.PlusDays(days));
         return promotion;

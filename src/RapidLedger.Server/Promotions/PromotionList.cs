@@ -97,7 +97,7 @@ internal static class PromotionList
             window.Opens == Instant.MinValue ? null : window.Opens.ToString(),
             window.Closes == Instant.MaxValue ? null : window.Closes.ToString(),
             limit,
-            [.. promotion?.Rewards.Select(reward => reward.Pass.ToString().ToLowerInvariant()).Distinct() ?? []],
+            [.. promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? []],
             [.. promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]), turns);
     }
 

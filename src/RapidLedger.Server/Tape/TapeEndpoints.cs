@@ -19,6 +19,13 @@ internal static class TapeEndpoints
     {
         routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().WithName("tape");
         routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Produces<Refusal>(422).WithName("tapeAsCase");
+        routes.MapGet("/schemas/{name}.json", (string name) => name switch
+        {
+            "case" => Results.Json(Schemas.Case()),
+            "promotion" => Results.Json(Schemas.Promotion()),
+            "result" => Results.Json(Schemas.Result()),
+            _ => Answers.Refused("", ProblemCode.UnknownName, "There are schemas of case, promotion and result."),
+        }).Produces<JsonElement>().WithName("schema");
         routes.MapPost("/api/price", async (HttpRequest request) =>
         {
             using var body = new MemoryStream();

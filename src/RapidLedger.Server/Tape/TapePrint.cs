@@ -16,6 +16,8 @@ internal sealed record TapePrint(
     IReadOnlyList<PrintedTax> Taxes,
     IReadOnlyList<PrintedCode> Codes,
     IReadOnlyList<PrintedWhyNot> WhyNot,
+    IReadOnlyList<PrintedOffer> Offers,
+    IReadOnlyList<PrintedNudge> Nudges,
     decimal? MarginPercent,
     bool Proved);
 
@@ -34,9 +36,21 @@ internal sealed record PrintedLine(
 
 internal sealed record PrintedPart(string Promotion, string Amount, long Units);
 
-/// <summary>What one promotion took.</summary>
+/// <summary>What one promotion took from one thing.</summary>
+/// <param name="From">markdown (in the goods already), goods, gift, delivery, or credit.</param>
+/// <param name="Net">Of a gift, what is still to be paid for it.</param>
 /// <param name="Before">What it takes under the live edition; null: nothing. Only beside a draft.</param>
-internal sealed record PrintedEntry(string Promotion, string Label, string Name, string Pass, string Amount, long Units, string? Before);
+internal sealed record PrintedEntry(string Promotion, string Label, string Name, string From, string Amount, long Units, string? Net, string? Before);
+
+/// <summary>Gifts that wait to be picked.</summary>
+internal sealed record PrintedOffer(string Promotion, string Label, long Units, IReadOnlyList<PrintedItem> Items);
+
+internal sealed record PrintedItem(string Sku, string Name);
+
+/// <summary>What is missing to a promotion or step that is near.</summary>
+/// <param name="Message">For the merchant.</param>
+/// <param name="Shopper">As the shopper reads it.</param>
+internal sealed record PrintedNudge(string Promotion, string Message, string Shopper);
 
 internal sealed record PrintedTotals(
     string Regular,
@@ -48,7 +62,9 @@ internal sealed record PrintedTotals(
     string Tax,
     bool TaxIncluded,
     string Total,
+    string Credit,
     string Due,
+    long Points,
     string? Margin,
     string? Contribution,
     string Saving,
@@ -56,7 +72,9 @@ internal sealed record PrintedTotals(
 
 internal sealed record PrintedTax(string Class, decimal Percent, string Base, string Tax);
 
-internal sealed record PrintedCode(string Code, string Status, string? Promotion, string? Name, string Message);
+/// <summary>What became of a code.</summary>
+/// <param name="Shopper">As the shopper reads it.</param>
+internal sealed record PrintedCode(string Code, string Status, string? Promotion, string? Name, string Message, string Shopper);
 
 /// <summary>A promotion that did not apply.</summary>
 /// <param name="Remedy">A change to the cart that brings it nearer, if one is known.</param>

@@ -10,7 +10,7 @@ internal sealed class TapePrinter(OpenShop shop)
 
     // How near a promotion is, by what keeps it away.
     private static readonly string[] Nearest =
-        ["conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "noMatchingItems", "notStarted", "limitReached", "shopperLimitReached", "ended"];
+        ["conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "giftOut", "nothingLeft", "noMatchingItems", "betweenOccurrences", "notStarted", "limitReached", "shopperLimitReached", "ended"];
 
     public TapePrint Print(PricedCart priced, PricedCart? live)
     {
@@ -18,7 +18,7 @@ internal sealed class TapePrinter(OpenShop shop)
         string? Known(long? minor) => minor is { } known ? Money(known) : null;
         var wording = shop.WordingIn(priced.Currency);
         var totals = priced.Totals;
-        var before = live?.Outcomes.Where(outcome => outcome.Applied).ToDictionary(outcome => outcome.Promotion.Id, outcome => outcome.Amount);
+        var before = live is null ? null : Entries(live, wording).ToDictionary(entry => (entry.Promotion, entry.From, entry.Label), entry => entry.Amount);
         return new(
             priced.Currency.Code,
             priced.Cart.At.ToString(),
@@ -34,8 +34,7 @@ internal sealed class TapePrinter(OpenShop shop)
                 Known(line.Cost),
                 Known(line.Margin),
                 [.. line.Parts.Select(part => new PrintedPart(part.Promotion.Id, Money(part.Amount), part.Units))]))],
-            [.. priced.Outcomes.Where(outcome => outcome.Applied).Select(outcome => Entry(
-                outcome, priced.Currency, before is not null && before.TryGetValue(outcome.Promotion.Id, out var amount) ? Money(amount) : null))],
+            [.. Entries(priced, wording).Select(entry => entry with { Before = before?.GetValueOrDefault((entry.Promotion, entry.From, entry.Label)) })],
             new(
                 Money(totals.Regular),
                 Money(totals.Goods),
@@ -46,7 +45,9 @@ internal sealed class TapePrinter(OpenShop shop)
                 Money(totals.Tax),
                 shop.Store.Tax?.Mode == TaxMode.Inclusive,
                 Money(totals.Total),
+                Money(totals.Credit),
                 Money(totals.Due),
+                totals.Points,
                 Known(totals.Margin),
                 Known(totals.Contribution),
                 Money(totals.Saving),
@@ -57,7 +58,8 @@ internal sealed class TapePrinter(OpenShop shop)
                 code.Status,
                 code.Promotion?.Id,
                 code.Promotion?.Named,
-                code.Promotion is null ? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied."))],
+                code.Promotion is null ? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
+                code.Promotion is null ? "We do not know this code." : code.Reason is { } told ? wording.Tell(told) : code.Promotion.Shown))],
             [.. priced.Outcomes
                 .Where(outcome => !outcome.Applied)
                 .OrderBy(outcome => Array.IndexOf(Nearest, outcome.Reason!.Code))
@@ -69,27 +71,46 @@ internal sealed class TapePrinter(OpenShop shop)
                     outcome.Reason!.Code,
                     wording.Say(outcome.Reason, priced.Cart.At),
                     Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null))],
+            [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
+                outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
+            [.. priced.Nudges.Select(nudge => new PrintedNudge(nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge)))],
             priced.MarginShare is { } share ? Math.Round(share * 100, 1) : null,
             priced.Proved);
     }
 
     public LiveBeside Beside(PricedCart live, PricedCart priced)
     {
-        var here = priced.Outcomes.Where(outcome => outcome.Applied).Select(outcome => outcome.Promotion.Id).ToHashSet();
+        var wording = shop.WordingIn(live.Currency);
+        var here = Entries(priced, wording).Select(entry => (entry.Promotion, entry.From)).ToHashSet();
         return new(
             live.Currency.Write(live.Totals.Due),
             live.Totals.Margin is { } margin ? live.Currency.Write(margin) : null,
-            [.. live.Outcomes.Where(outcome => outcome.Applied && !here.Contains(outcome.Promotion.Id)).Select(outcome => Entry(outcome, live.Currency, live.Currency.Write(outcome.Amount)))]);
+            [.. Entries(live, wording).Where(entry => !here.Contains((entry.Promotion, entry.From)))]);
     }
 
-    private static PrintedEntry Entry(Outcome outcome, Currency currency, string? before) => new(
-        outcome.Promotion.Id,
-        outcome.Promotion.Shown,
-        outcome.Promotion.Named,
-        outcome.Promotion.Rewards[0].Pass.ToString().ToLowerInvariant(),
-        currency.Write(outcome.Amount),
-        outcome.Units,
-        before);
+    // What a promotion gives is told where it comes off: goods, gifts, delivery.
+    private static IEnumerable<PrintedEntry> Entries(PricedCart priced, Wording wording)
+    {
+        foreach (var outcome in priced.Outcomes.Where(outcome => outcome.Applied))
+        {
+            PrintedEntry Entry(string from, long amount, long units, string? label = null, string? net = null) =>
+                new(outcome.Promotion.Id, label ?? outcome.Promotion.Shown, outcome.Promotion.Named, from, priced.Currency.Write(amount), units, net, null);
+
+            if (outcome.Promotion.Rewards[0] is Markdown or Credit)
+            {
+                yield return Entry(outcome.Promotion.Rewards[0] is Markdown ? "markdown" : "credit", outcome.Amount, outcome.Units);
+                continue;
+            }
+
+            var gifts = priced.Gifts.Where(gift => gift.Promotion == outcome.Promotion).ToArray();
+            var goods = priced.Lines.Sum(line => line.Parts.Where(part => part.Promotion == outcome.Promotion).Sum(part => part.Amount));
+            var delivery = outcome.Amount - goods - gifts.Sum(gift => gift.Value - gift.Net);
+            if (goods > 0) yield return Entry("goods", goods, outcome.Units - gifts.Sum(gift => gift.Quantity));
+            foreach (var gift in gifts)
+                yield return Entry("gift", gift.Value - gift.Net, gift.Quantity, $"{outcome.Promotion.Shown}: {gift.Quantity} {wording.Item(gift.Sku)}", priced.Currency.Write(gift.Net));
+            if (delivery > 0) yield return Entry("delivery", delivery, 0);
+        }
+    }
 
     private static PrintedRemedy? Print(Remedy remedy, Wording wording) => remedy switch
     {

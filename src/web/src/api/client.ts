@@ -33,6 +33,7 @@ export type Cart = {
   destination?: string;
   shopper?: { id?: string; groups?: string[]; orders?: number; spent?: string };
   codes: string[];
+  picks?: Record<string, string[]>;
   lines: { sku: string; quantity: number }[];
 };
 

@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/schemas/{name}.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/price": {
         parameters: {
             query?: never;
@@ -340,24 +356,34 @@ export interface components {
             code: string;
             name: string;
         };
+        /** @description What became of a code. */
         PrintedCode: {
             code: string;
             status: string;
             promotion: null | string;
             name: null | string;
             message: string;
+            /** @description As the shopper reads it. */
+            shopper: string;
         };
-        /** @description What one promotion took. */
+        /** @description What one promotion took from one thing. */
         PrintedEntry: {
             promotion: string;
             label: string;
             name: string;
-            pass: string;
+            /** @description markdown (in the goods already), goods, gift, delivery, or credit. */
+            from: string;
             amount: string;
             /** Format: int64 */
             units: number;
+            /** @description Of a gift, what is still to be paid for it. */
+            net: null | string;
             /** @description What it takes under the live edition; null: nothing. Only beside a draft. */
             before: null | string;
+        };
+        PrintedItem: {
+            sku: string;
+            name: string;
         };
         PrintedLine: {
             sku: string;
@@ -372,6 +398,22 @@ export interface components {
             cost: null | string;
             margin: null | string;
             parts: components["schemas"]["PrintedPart"][];
+        };
+        /** @description What is missing to a promotion or step that is near. */
+        PrintedNudge: {
+            promotion: string;
+            /** @description For the merchant. */
+            message: string;
+            /** @description As the shopper reads it. */
+            shopper: string;
+        };
+        /** @description Gifts that wait to be picked. */
+        PrintedOffer: {
+            promotion: string;
+            label: string;
+            /** Format: int64 */
+            units: number;
+            items: components["schemas"]["PrintedItem"][];
         };
         PrintedPart: {
             promotion: string;
@@ -410,7 +452,10 @@ export interface components {
             tax: string;
             taxIncluded: boolean;
             total: string;
+            credit: string;
             due: string;
+            /** Format: int64 */
+            points: number;
             margin: null | string;
             contribution: null | string;
             saving: string;
@@ -547,6 +592,8 @@ export interface components {
             codes: components["schemas"]["PrintedCode"][];
             /** @description The promotions that did not apply, nearest first. */
             whyNot: components["schemas"]["PrintedWhyNot"][];
+            offers: components["schemas"]["PrintedOffer"][];
+            nudges: components["schemas"]["PrintedNudge"][];
             /**
              * Format: double
              * @description Margin in percent of net without tax; null: not known, or nothing is paid.
@@ -778,6 +825,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JsonElement"];
                 };
             };
         };

@@ -7,6 +7,7 @@ import { usePromotions } from '../api/queries';
 import { useShopContext } from '../app/shop';
 import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
+import { add } from '../ui/format';
 import { StateMark } from './StateMark';
 import { WindowStrip } from './WindowStrip';
 
@@ -178,7 +179,9 @@ type RowProps = {
 
 function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }: RowProps) {
   const { format } = useShopContext();
-  const entry = print?.entries.find((one) => one.promotion === row.id);
+  const taken = (print?.entries ?? [])
+    .filter((one) => one.promotion === row.id)
+    .reduce((sum, one) => (sum ? add(sum, one.amount) : one.amount), '');
   const off = row.phase === 'draft' || row.phase === 'paused' || row.phase === 'archived';
   return (
     // The keys of a row are those of its list.
@@ -215,7 +218,7 @@ function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }
       </span>
       <UsedMark used={row.used} />
       <span role="gridcell" className="text-right font-mono text-tape text-red">
-        {entry && print ? `−${format.plain(entry.amount, print.currency)}` : ''}
+        {taken && print ? `−${format.plain(taken, print.currency)}` : ''}
       </span>
       <div role="gridcell" className="col-span-4 truncate text-faded" title={row.sentence}>
         {row.problems > 0 ? (

@@ -19,15 +19,26 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
   const { cart } = useCart();
   const { totals, currency } = print;
   const money = (amount: string) => format.plain(amount, currency);
-  const items = print.entries.filter((entry) => entry.pass !== 'shipping');
-  const shipping = print.entries.filter((entry) => entry.pass === 'shipping');
+  const from = (...where: string[]) => print.entries.filter((entry) => where.includes(entry.from));
   const method = info.methods.find((one) => one.id === cart.method)?.name;
+  // The running total: each entry says what it leaves.
   let running = totals.goods;
-  const rows = items.map((entry) => {
-    running = subtract(running, entry.amount);
-    return { entry, running };
-  });
-  const afterDelivery = add(running, totals.shipping);
+  const after = (change: string) => {
+    running = add(running, change);
+    return money(running);
+  };
+  const row = (entry: PrintedEntry, left: string) => (
+    <EntryRow
+      key={`${entry.promotion} ${entry.from} ${entry.label}`}
+      entry={entry}
+      running={left}
+      currency={currency}
+      lit={lit === entry.promotion}
+      onLight={onLight}
+      isDraft={entry.promotion === draftId}
+      beside={live !== null}
+    />
+  );
   return (
     <div>
       <div className="head-word grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 pt-1">
@@ -36,21 +47,15 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
         <span className="text-right">running</span>
       </div>
       <Row name="Goods" amount={money(totals.goods)} running={money(totals.goods)} testid="goods" />
-      {rows.map(({ entry, running: after }) => (
-        <EntryRow
-          key={entry.promotion}
-          entry={entry}
-          running={money(after)}
-          currency={currency}
-          lit={lit === entry.promotion}
-          onLight={onLight}
-          isDraft={entry.promotion === draftId}
-          beside={live !== null}
-        />
+      {from('markdown').map((entry) => row(entry, 'in the goods'))}
+      {from('goods').map((entry) => row(entry, after(`-${entry.amount}`)))}
+      {from('gift').map((entry) => row(entry, isZero(entry.net ?? '0') ? 'free' : after(entry.net ?? '0')))}
+      {print.offers.map((offer) => (
+        <Offer key={offer.promotion} offer={offer} />
       ))}
       {live?.gone.map((entry) => (
         <Row
-          key={entry.promotion}
+          key={`${entry.promotion} ${entry.from} ${entry.label}`}
           name={`${entry.label} — only in the live edition`}
           amount={`(−${money(entry.amount)})`}
           running=""
@@ -64,22 +69,11 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
             : `Delivery${method ? `, ${method}` : ', no way chosen'}`
         }
         amount={money(totals.shipping)}
-        running={money(afterDelivery)}
+        running={after(totals.shipping)}
         doubt={totals.shippingUnavailable}
         testid="delivery"
       />
-      {shipping.map((entry) => (
-        <EntryRow
-          key={entry.promotion}
-          entry={entry}
-          running={money(subtract(afterDelivery, entry.amount))}
-          currency={currency}
-          lit={lit === entry.promotion}
-          onLight={onLight}
-          isDraft={entry.promotion === draftId}
-          beside={live !== null}
-        />
-      ))}
+      {from('delivery').map((entry) => row(entry, after(`-${entry.amount}`)))}
       {print.taxes.map((tax) => (
         <Row
           key={tax.class}
@@ -89,6 +83,8 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
           faint={totals.taxIncluded}
         />
       ))}
+      {from('credit').map((entry) => row(entry, ''))}
+      {totals.points > 0 && <Row name="Points awarded" amount={format.number(totals.points)} running="" testid="points" />}
       <div className="grid grid-cols-[1fr_8rem] items-baseline gap-x-1 border-t-[3px] border-double border-ink bg-band px-3 py-1 text-[15px]">
         <span className="font-medium">Due</span>
         <Amount className="text-right font-medium" testid="due" words={format.money(totals.due, currency)} />
@@ -127,7 +123,9 @@ type EntryProps = {
 
 function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: EntryProps) {
   const { format } = useShopContext();
+  const { cart, change } = useCart();
   const changed = beside && entry.before !== entry.amount;
+  const unpickAll = (promotion: string) => change({ picks: { ...cart.picks, [promotion]: [] } });
   return (
     <div className="odd:bg-band" data-testid="entry" data-promotion={entry.promotion}>
       <button
@@ -148,16 +146,37 @@ function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: E
         <p className="px-3 pl-6 text-faded">
           {lit && (
             <>
-              {entry.name}, on {entry.units} {entry.units === 1 ? 'unit' : 'units'} ·{' '}
+              {entry.name}
+              {entry.units > 0 && `, on ${entry.units} ${entry.units === 1 ? 'unit' : 'units'}`} ·{' '}
               <Link className="word" href={`/promotions/${entry.promotion}`}>
                 open it
               </Link>{' '}
+              {entry.from === 'gift' && (
+                <button type="button" className="word" onClick={() => unpickAll(entry.promotion)}>
+                  put picks back
+                </button>
+              )}
             </>
           )}
           {changed && (entry.before === null ? 'not in the live edition' : `−${format.plain(entry.before, currency)} in the live edition`)}
         </p>
       )}
     </div>
+  );
+}
+
+/** Gifts that wait to be picked: a press picks one. */
+function Offer({ offer }: { offer: TapePrint['offers'][number] }) {
+  const { pick } = useCart();
+  return (
+    <p className="not-printed px-3 odd:bg-band" data-testid="offer">
+      <span className="text-stamp">to pick, {offer.units}:</span>{' '}
+      {offer.items.map((item) => (
+        <button key={item.sku} type="button" className="word mr-3" onClick={() => pick(offer.promotion, item.sku)}>
+          {item.name}
+        </button>
+      ))}
+    </p>
   );
 }
 

@@ -56,6 +56,16 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
           {all ? 'only the nearest' : `${ordered.length - FEW} more`}
         </button>
       )}
+      {print.nudges.length > 0 && (
+        <div className="border-t border-rule px-3 pb-1">
+          <h2 className="head-word pt-1">what the shopper reads</h2>
+          {print.nudges.slice(0, 4).map((nudge) => (
+            <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge">
+              {nudge.shopper}
+            </p>
+          ))}
+        </div>
+      )}
     </section>
   );
 }

@@ -13,6 +13,7 @@ type TapeCart = Kept & {
   letBuy: (shopper: ShopperInfo | null) => void;
   open: (sample: SampleCart) => void;
   clear: () => void;
+  pick: (promotion: string, sku: string) => void;
   /** Takes a remedy; those about the shopper need a search and are left to the caller. */
   take: (remedy: PrintedRemedy) => void;
 };
@@ -64,7 +65,12 @@ export function CartProvider({ children }: { children: ReactNode }) {
     [],
   );
   const open = useCallback((sample: SampleCart) => setKept(fromSample(sample)), []);
-  const clear = useCallback(() => edit((cart) => ({ ...cart, lines: [], codes: [] })), [edit]);
+  const clear = useCallback(() => edit((cart) => ({ ...cart, lines: [], codes: [], picks: {} })), [edit]);
+  const pick = useCallback(
+    (promotion: string, sku: string) =>
+      edit((cart) => ({ ...cart, picks: { ...cart.picks, [promotion]: [...(cart.picks?.[promotion] ?? []), sku] } })),
+    [edit],
+  );
   const take = useCallback(
     (remedy: PrintedRemedy) => {
       const { kind, value } = remedy;
@@ -80,8 +86,8 @@ export function CartProvider({ children }: { children: ReactNode }) {
   );
 
   const value = useMemo(
-    () => ({ ...kept, change, setQuantity, addItem, letBuy, open, clear, take }),
-    [kept, change, setQuantity, addItem, letBuy, open, clear, take],
+    () => ({ ...kept, change, setQuantity, addItem, letBuy, open, clear, pick, take }),
+    [kept, change, setQuantity, addItem, letBuy, open, clear, pick, take],
   );
   return <CartContext.Provider value={value}>{children}</CartContext.Provider>;
 }

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import type { Json } from '../../api/client';
 import { useShopContext } from '../../app/shop';
 import { Choice } from '../../ui/Choice';
@@ -12,7 +13,7 @@ import { Money } from './When';
 export const newDiscount = (): Json => ({ kind: 'discount', on: { in: [] }, take: { percent: 10 }, per: 'unit' });
 
 /** What it gives: one reward a line. */
-export function Gives({ draft }: { draft: Draft }) {
+export function Gives({ draft, words }: { draft: Draft; words: string }) {
   const rewards = (draft.document.rewards as Json[] | undefined) ?? [];
   return (
     <Clause name="Gives" problems={problemsUnder(draft.problems, '/rewards')}>
@@ -23,7 +24,7 @@ export function Gives({ draft }: { draft: Draft }) {
           {reward.kind === 'discount' ? (
             <Discount draft={draft} reward={reward} path={['rewards', place]} />
           ) : (
-            <code className="text-faded">{JSON.stringify(reward)}</code>
+            <AsFile draft={draft} reward={reward} path={['rewards', place]} words={words} />
           )}
           {rewards.length > 1 && <Remove label="Take this reward out" onClick={() => draft.change(['rewards', place], undefined)} />}
         </div>
@@ -32,6 +33,39 @@ export function Gives({ draft }: { draft: Draft }) {
         {rewards.length === 0 ? 'give a discount' : 'and another discount'}
       </button>
     </Clause>
+  );
+}
+
+/** A kind that has no words of its own here yet: it is read back, and written as in a file. */
+function AsFile({ draft, reward, path, words }: { draft: Draft; reward: Json; path: Path; words: string }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const [broken, setBroken] = useState(false);
+  const shown = typed ?? JSON.stringify(reward, null, 1);
+  return (
+    <div className="inline-block w-full align-top">
+      {words}
+      <details className="mt-1">
+        <summary className="word">written as in a file: {String(reward.kind)}</summary>
+        <textarea
+          aria-label={`The reward ${String(reward.kind)} as in a file`}
+          className="mt-1 block h-56 w-full border border-rule bg-transparent p-2 font-mono text-tape leading-[16px]"
+          spellCheck={false}
+          value={shown}
+          onFocus={() => setTyped(shown)}
+          onBlur={() => setTyped(broken ? typed : null)}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            try {
+              draft.change(path, JSON.parse(event.target.value));
+              setBroken(false);
+            } catch {
+              setBroken(true);
+            }
+          }}
+        />
+        {broken && <p className="text-doubt">⚠ This is not JSON yet; the rule keeps what it last was.</p>}
+      </details>
+    </div>
   );
 }
 

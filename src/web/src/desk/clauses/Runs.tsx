@@ -27,6 +27,14 @@ export function Runs({ draft }: { draft: Draft }) {
         onType={(text) => draft.change(['window', 'graceMinutes'], toNumber(text))}
       />{' '}
       minutes of grace on both sides
+      {typeof window.repeat === 'string' && (
+        <>
+          , again and again by{' '}
+          <Typed label="Recurrence rule" value={toText(window.repeat)} onType={(text) => draft.change(['window', 'repeat'], text)} />, each
+          time for{' '}
+          <Typed label="How long each time" value={toText(window.lasts)} onType={(text) => draft.change(['window', 'lasts'], text)} />
+        </>
+      )}
     </Clause>
   );
 }

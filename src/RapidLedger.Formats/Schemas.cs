@@ -1,0 +1,257 @@
+using System.Text.Json.Nodes;
+
+namespace RapidLedger.Formats;
+
+/// <summary>
+/// The JSON Schemas (2020-12) of a case, a promotion and a result. They tell the form; what must hold between members is told by the reader.
+/// </summary>
+public static class Schemas
+{
+    private const string Dialect = "https://json-schema.org/draft/2020-12/schema";
+
+    private static JsonObject Text => new() { ["type"] = "string" };
+
+    private static JsonObject Flag => new() { ["type"] = "boolean" };
+
+    private static JsonObject Percent => new() { ["type"] = "number", ["minimum"] = 0, ["maximum"] = 100 };
+
+    private static JsonObject Amount => OneOf(Minor, new JsonObject { ["type"] = "object", ["propertyNames"] = new JsonObject { ["pattern"] = "^[A-Z]{3}$" }, ["additionalProperties"] = Minor, ["minProperties"] = 1 });
+
+    private static JsonObject Minor => new() { ["type"] = "string", ["pattern"] = @"^\d+(\.\d{1,3})?$" };
+
+    private static JsonObject Signed => new() { ["type"] = new JsonArray("string", "null"), ["pattern"] = @"^-?\d+(\.\d{1,3})?$" };
+
+    /// <summary>A case.</summary>
+    public static JsonObject Case() => Root("A case", With(
+        Obj(["store", "catalogue", "promotions", "cart"], new()
+        {
+            ["title"] = Text,
+            ["store"] = Store(),
+            ["catalogue"] = Catalogue(),
+            ["promotions"] = List(Ref("promotion")),
+            ["usage"] = Map(Obj([], new() { ["total"] = Whole(0), ["shopper"] = Whole(0), ["today"] = Whole(0), ["budget"] = Minor, ["drawn"] = Minor })),
+            ["cart"] = Cart(),
+            ["expect"] = new JsonObject { ["type"] = "object" },
+        })));
+
+    /// <summary>A promotion.</summary>
+    public static JsonObject Promotion() => Root("A promotion", With(Ref("promotion")));
+
+    /// <summary>A result.</summary>
+    public static JsonObject Result() => Root("A result", new JsonObject
+    {
+        ["oneOf"] = new JsonArray(
+            Obj(["problems"], new() { ["problems"] = List(Obj(["at", "code", "message"], new() { ["at"] = Text, ["code"] = Text, ["message"] = Text })) }),
+            Obj(["currency", "lines", "gifts", "promotions", "codes", "totals", "taxes", "proved", "nudges"], new()
+            {
+                ["currency"] = Text,
+                ["lines"] = List(Obj(["sku", "quantity", "regular", "goods", "net", "cost", "margin", "parts"], new()
+                {
+                    ["sku"] = Text,
+                    ["quantity"] = Whole(1),
+                    ["regular"] = Signed,
+                    ["goods"] = Signed,
+                    ["net"] = Signed,
+                    ["cost"] = Signed,
+                    ["margin"] = Signed,
+                    ["parts"] = List(Obj(["promotion", "amount"], new() { ["promotion"] = Text, ["amount"] = Signed })),
+                })),
+                ["gifts"] = List(Obj(["promotion", "sku", "quantity", "value", "net"], new() { ["promotion"] = Text, ["sku"] = Text, ["quantity"] = Whole(1), ["value"] = Signed, ["net"] = Signed })),
+                ["promotions"] = List(Obj(["id", "applied"], new()
+                {
+                    ["id"] = Text,
+                    ["applied"] = Flag,
+                    ["amount"] = Signed,
+                    ["units"] = Whole(0),
+                    ["reason"] = Text,
+                    ["message"] = Text,
+                    ["blockedBy"] = List(Text),
+                    ["toPick"] = Obj(["skus", "units"], new() { ["skus"] = List(Text), ["units"] = Whole(1) }),
+                    ["giftOut"] = Flag,
+                })),
+                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Text, ["promotion"] = Text })),
+                ["totals"] = new JsonObject { ["type"] = "object", ["additionalProperties"] = new JsonObject { ["type"] = new JsonArray("string", "null", "integer", "boolean") } },
+                ["taxes"] = List(Obj(["class", "percent", "base", "tax"], new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Signed, ["tax"] = Signed })),
+                ["proved"] = Flag,
+                ["nudges"] = List(Obj(["promotion", "message", "shopper"], new() { ["promotion"] = Text, ["spend"] = Signed, ["units"] = Whole(1), ["message"] = Text, ["shopper"] = Text })),
+            })),
+    });
+
+    private static JsonObject Definitions() => new()
+    {
+        ["selection"] = Obj(["in"], new() { ["in"] = List(Ref("term"), 1), ["out"] = List(Ref("term")), ["fullPriceOnly"] = Flag, ["priceFrom"] = Amount, ["priceTo"] = Amount }),
+        ["term"] = One(("all", Flag), ("category", Text), ("brand", Text), ("product", Text), ("sku", Text), ("tag", Text)),
+        ["take"] = One(("percent", Percent), ("amount", Amount), ("price", Amount)),
+        ["places"] = Obj([], new() { ["in"] = List(Text, 1), ["out"] = List(Text) }),
+        ["condition"] = Condition(),
+        ["reward"] = new JsonObject { ["oneOf"] = new JsonArray([.. Rewards()]) },
+        ["promotion"] = PromotionForm(),
+    };
+
+    private static JsonObject PromotionForm() => Obj(["id", "rewards"], new()
+    {
+        ["id"] = Text,
+        ["name"] = Text,
+        ["label"] = Text,
+        ["note"] = Text,
+        ["state"] = Words("draft", "live", "paused", "archived"),
+        ["rank"] = Whole(0),
+        ["trigger"] = One(("automatic", Flag), ("codes", List(Text, 1))),
+        ["window"] = Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0), ["repeat"] = Text, ["lasts"] = Text }),
+        ["when"] = Ref("condition"),
+        ["rewards"] = List(Ref("reward"), 1),
+        ["limits"] = Obj([], new() { ["total"] = Whole(0), ["perShopper"] = Whole(0), ["perDay"] = Whole(0), ["budget"] = Minor }),
+        ["stacking"] = Obj([], new() { ["allow"] = Words("any", "none", "only", "except"), ["with"] = List(Text), ["family"] = Text }),
+    });
+
+    private static JsonObject Condition()
+    {
+        var parts = List(Ref("condition"));
+        static JsonObject Op() => Words(">=", ">", "=", "!=", "<", "<=");
+        var count = Obj(["op", "n"], new() { ["of"] = Ref("selection"), ["op"] = Op(), ["n"] = Whole(0) });
+        return One(
+            ("all", parts),
+            ("any", parts),
+            ("none", parts),
+            ("spend", Obj([], new() { ["of"] = Ref("selection"), ["from"] = Amount, ["to"] = Amount, ["basis"] = Words("before", "after") })),
+            ("quantity", count),
+            ("distinct", count),
+            ("only", Ref("selection")),
+            ("weight", Obj(["op", "grams"], new() { ["op"] = Op(), ["grams"] = Whole(0) })),
+            ("shopper", One(("is", Words("guest", "signedIn")), ("groups", List(Text, 1)), ("ids", List(Text, 1)), ("orders", Obj(["op", "n"], new() { ["op"] = Op(), ["n"] = Whole(0) })), ("spent", Obj([], new() { ["from"] = Amount, ["to"] = Amount })))),
+            ("destination", Ref("places")),
+            ("channel", List(Text, 1)),
+            ("currency", List(Text, 1)),
+            ("method", List(Text, 1)));
+    }
+
+    private static IEnumerable<JsonNode> Rewards()
+    {
+        static JsonObject Repeat() => OneOf(Words("once", "every"), Obj(["atMost"], new() { ["atMost"] = Whole(1) }));
+        static JsonObject Pick() => Words("cheapest", "dearest");
+        var row = Obj(["buy", "get"], new() { ["buy"] = Whole(1), ["get"] = Whole(1) });
+        yield return Kind("discount", ["take", "per"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Pick(), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount });
+        yield return Kind("buyGet", ["buy", "get"], new()
+        {
+            ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
+            ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
+            ["same"] = Words("sku", "product"),
+            ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
+        });
+        yield return Kind("ladder", ["measure", "of", "apply", "steps"], new()
+        {
+            ["measure"] = Words("quantity", "spend"),
+            ["of"] = Ref("selection"),
+            ["apply"] = Words("highest", "all", "beyond"),
+            ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("reward"), 1) }), 1),
+        });
+        yield return Kind("bundle", ["slots"], new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = Repeat(), ["fill"] = Pick() });
+        yield return Kind("gift", ["give"], new()
+        {
+            ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
+            ["quantity"] = Whole(1),
+            ["times"] = OneOf(Words("once"), Obj(["per"], new() { ["per"] = Obj([], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }) })),
+            ["atMost"] = Whole(1),
+            ["picked"] = Flag,
+            ["take"] = Ref("take"),
+        });
+        yield return Kind("markdown", ["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) });
+        yield return Kind("shipping", ["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount });
+        yield return Kind("points", [], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) });
+        yield return Kind("credit", ["amount", "keepRest"], new() { ["amount"] = Amount, ["keepRest"] = Flag });
+    }
+
+    private static JsonObject Store() => Obj(["currency"], new()
+    {
+        ["currency"] = Text,
+        ["timeZone"] = Text,
+        ["rounding"] = Words("halfUp", "halfEven"),
+        ["policy"] = Words("best", "rank"),
+        ["rates"] = Map(Text),
+        ["families"] = List(Obj(["name"], new() { ["name"] = Text, ["onePerCart"] = Flag })),
+        ["shipping"] = List(Obj(["id"], new() { ["id"] = Text, ["name"] = Text, ["carrier"] = Text, ["places"] = Ref("places"), ["price"] = Amount, ["bands"] = List(Obj(["price"], new() { ["toGrams"] = Whole(0), ["price"] = Amount }), 1), ["cost"] = Amount })),
+        ["tax"] = Obj(["mode"], new() { ["mode"] = Words("none", "inclusive", "exclusive"), ["shippingClass"] = Text, ["rates"] = List(Obj(["class", "place", "percent"], new() { ["class"] = Text, ["place"] = Text, ["percent"] = Percent })) }),
+        ["marginFloor"] = Percent,
+    });
+
+    private static JsonObject Catalogue() => Obj([], new()
+    {
+        ["categories"] = List(Obj(["id", "name"], new() { ["id"] = Text, ["name"] = Text, ["parent"] = new JsonObject { ["type"] = new JsonArray("string", "null") } })),
+        ["products"] = List(Obj(["id", "name", "variants"], new()
+        {
+            ["id"] = Text,
+            ["name"] = Text,
+            ["category"] = Text,
+            ["brand"] = Text,
+            ["tags"] = List(Text),
+            ["taxClass"] = Text,
+            ["variants"] = List(Obj(["sku", "regular"], new() { ["sku"] = Text, ["options"] = Map(Text), ["regular"] = Amount, ["price"] = Amount, ["cost"] = Amount, ["grams"] = Whole(0), ["stock"] = Whole(0) })),
+        })),
+    });
+
+    private static JsonObject Cart() => Obj(["at", "lines"], new()
+    {
+        ["at"] = Text,
+        ["currency"] = Text,
+        ["channel"] = Text,
+        ["method"] = Text,
+        ["destination"] = Text,
+        ["shopper"] = Obj([], new() { ["id"] = Text, ["groups"] = List(Text), ["orders"] = Whole(0), ["spent"] = Minor }),
+        ["codes"] = List(Text),
+        ["picks"] = Map(List(Text)),
+        ["lines"] = List(Obj(["sku", "quantity"], new() { ["sku"] = Text, ["quantity"] = Whole(1) })),
+    });
+
+    private static JsonObject Root(string title, JsonObject schema)
+    {
+        var root = new JsonObject { ["$schema"] = Dialect, ["title"] = title };
+        foreach (var (name, value) in schema) root[name] = value?.DeepClone();
+        return root;
+    }
+
+    private static JsonObject With(JsonObject schema)
+    {
+        schema["$defs"] = Definitions();
+        return schema;
+    }
+
+    private static JsonObject Ref(string name) => new() { ["$ref"] = $"#/$defs/{name}" };
+
+    private static JsonObject Whole(int least) => new() { ["type"] = "integer", ["minimum"] = least };
+
+    private static JsonObject Words(params string[] words) => new() { ["enum"] = new JsonArray([.. words.Select(word => (JsonNode)word)]) };
+
+    private static JsonObject OneOf(params JsonObject[] forms) => new() { ["oneOf"] = new JsonArray([.. forms.Select(form => form.DeepClone())]) };
+
+    private static JsonObject Map(JsonObject of) => new() { ["type"] = "object", ["additionalProperties"] = of };
+
+    private static JsonObject List(JsonObject of, int least = 0)
+    {
+        var list = new JsonObject { ["type"] = "array", ["items"] = of.DeepClone() };
+        if (least > 0) list["minItems"] = least;
+        return list;
+    }
+
+    private static JsonObject Kind(string name, string[] required, JsonObject members)
+    {
+        members["kind"] = new JsonObject { ["const"] = name };
+        return Obj(["kind", .. required], members);
+    }
+
+    private static JsonObject One(params (string Name, JsonObject Form)[] members)
+    {
+        var one = Obj([], new JsonObject(members.Select(member => KeyValuePair.Create<string, JsonNode?>(member.Name, member.Form.DeepClone()))));
+        one["minProperties"] = 1;
+        one["maxProperties"] = 1;
+        return one;
+    }
+
+    private static JsonObject Obj(string[] required, JsonObject members)
+    {
+        var properties = new JsonObject();
+        foreach (var (name, value) in members) properties[name] = value!.DeepClone();
+        var schema = new JsonObject { ["type"] = "object", ["properties"] = properties, ["additionalProperties"] = false };
+        if (required.Length > 0) schema["required"] = new JsonArray([.. required.Select(name => (JsonNode)name)]);
+        return schema;
+    }
+}
