@@ -19,16 +19,23 @@ public class Pictures
             ledger.Open("/promotions/new");
             Take(ledger, "new-promotion");
             ledger.Click("//button[contains(., 'Second one at half price')]");
-            ChooseTubes(ledger, "[data-clause=When] button[aria-label^='Of what']");
+            ChoosePanniers(ledger, "[data-clause=When] button[aria-label^='Of what']");
             ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
-            ledger.Find("input[aria-label='Find items']").SendKeys("tub");
-            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+            ledger.Find("input[aria-label='Find items']").SendKeys("pann");
+            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Panniers", StringComparison.Ordinal));
             ledger.Press(OpenQA.Selenium.Keys.Enter);
             ledger.Find("[data-testid=selection-count]");
             Take(ledger, "chooser");
             ledger.Press(OpenQA.Selenium.Keys.Escape);
             ledger.Until(() => ledger.Entry(ledger.Id) is not null);
             Take(ledger, "desk");
+            ledger.Open("/promotions/bell-gift");
+            ledger.Find("[data-testid=read-back]");
+            ledger.Press("/");
+            ledger.Find("[aria-label=Command]");
+            ledger.Press("rack, rain", OpenQA.Selenium.Keys.Enter);
+            ledger.Until(() => ledger.Entry("socks-again") is not null);
+            Take(ledger, "tape-every-kind");
         }
 
         using var night = new Ledger(server, "night");
@@ -39,11 +46,11 @@ public class Pictures
         Take(night, "desk-night");
     }
 
-    private static void ChooseTubes(Ledger ledger, string part)
+    private static void ChoosePanniers(Ledger ledger, string part)
     {
         ledger.Click(part);
-        ledger.Find("input[aria-label='Find items']").SendKeys("inner tubes");
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+        ledger.Find("input[aria-label='Find items']").SendKeys("pann");
+        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Panniers", StringComparison.Ordinal));
         ledger.Press(OpenQA.Selenium.Keys.Enter, OpenQA.Selenium.Keys.Escape);
     }
 

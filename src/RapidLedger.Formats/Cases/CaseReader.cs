@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Text.Json;
 using RapidLedger.Pricing;
 
@@ -34,6 +35,7 @@ public sealed record Reading<T>(T? Value, IReadOnlyList<Problem> Problems)
 public static class CaseReader
 {
     private static readonly JsonDocumentOptions Options = new() { MaxDepth = 64 };
+    private static readonly ConditionalWeakTable<CatalogueIndex, Scope> Scopes = [];
 
     /// <summary>Reads a case from UTF-8 JSON; all problems are found, and with any nothing is read.</summary>
     public static Reading<Case> Read(ReadOnlyMemory<byte> json) => Parse(json, Read);
@@ -180,7 +182,11 @@ public static class CaseReader
         return null;
     }
 
-    private static Scope ScopeOf(CatalogueIndex index, IReadOnlySet<string> promotions)
+    // The names of a catalogue do not change, so they are gathered once.
+    private static Scope ScopeOf(CatalogueIndex index, IReadOnlySet<string> promotions) =>
+        Scopes.GetValue(index, NamesOf) with { Promotions = new(promotions, "promotion", ProblemCode.UnknownPromotion) };
+
+    private static Scope NamesOf(CatalogueIndex index)
     {
         var catalogue = index.Catalogue;
         return new()
@@ -190,7 +196,6 @@ public static class CaseReader
             Categories = new(index.Categories.Keys.ToHashSet(StringComparer.Ordinal), "category", ProblemCode.UnknownCategory),
             Products = new(catalogue.Products.Select(product => product.Id).ToHashSet(StringComparer.Ordinal), "product", ProblemCode.UnknownProduct),
             Skus = new(catalogue.Products.SelectMany(product => product.Variants, (_, variant) => variant.Sku).ToHashSet(StringComparer.Ordinal), "SKU", ProblemCode.UnknownSku),
-            Promotions = new(promotions, "promotion", ProblemCode.UnknownPromotion),
             Families = new(index.Store.Families.Select(family => family.Name).ToHashSet(StringComparer.Ordinal), "family", ProblemCode.UnknownFamily),
             Methods = new(index.Store.Shipping.Select(method => method.Id).ToHashSet(StringComparer.Ordinal), "method", ProblemCode.UnknownMethod),
         };

@@ -4,5 +4,5 @@ namespace RapidLedger.Pricing;
 internal static class CreditWords
 {
     public static string Say(Credit credit, Wording wording) =>
-        $"pays {wording.Say(credit.Amount)}{(credit.KeepRest ? ", what is left stays" : ", what is left lapses")}";
+        $"{wording.Say(credit.Amount)} of credit; what is left {(credit.KeepRest ? "stays" : "lapses")}";
 }

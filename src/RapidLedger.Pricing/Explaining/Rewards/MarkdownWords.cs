@@ -4,5 +4,5 @@ namespace RapidLedger.Pricing;
 internal static class MarkdownWords
 {
     public static string Say(Markdown markdown, Wording wording) =>
-        $"marked down: {Wording.Join(markdown.Levels.Select(level => $"{wording.Say(level.On, "every item")} {RewardWords.At(level.Take, wording)}"), "and")}";
+        $"lower prices: {Wording.Join(markdown.Levels.Select(level => $"{wording.Say(level.On, "every item")} {RewardWords.At(level.Take, wording)}"), "and")}";
 }
