@@ -47,8 +47,9 @@ internal static class PromotionList
         if (at is not null && !InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out now)) return Answers.Refused("/at", ProblemCode.NotAnInstant, $"'{at}' is not a moment. Write 2027-03-05T09:00:00Z.");
         var usage = shop.UsageAt(now, null);
         var all = promotions.All();
+        var ids = all.Select(stored => stored.Id).ToHashSet(StringComparer.Ordinal);
         var rows = all
-            .Select(stored => (Stored: stored, Read: shop.Read(stored)))
+            .Select(stored => (Stored: stored, Read: shop.Read(stored, ids)))
             .Where(entry => sku is null || Touches(entry.Read.Promotion, sku, shop))
             .Select(entry => Row(entry.Stored, entry.Read, usage.GetValueOrDefault(entry.Stored.Id, Usage.None), now, shop))
             .Where(row => Matches(row.Row, q, state))

@@ -65,7 +65,8 @@ internal sealed class OpenShop
         lock (gate)
         {
             if (live is { } known && known.Edition == edition) return known.Rulebook;
-            var read = promotions.Edition(edition).Select(document => Read(document).Promotion).OfType<Promotion>().Select(promotion => promotion with { State = State.Live });
+            var ids = promotions.Ids();
+            var read = promotions.Edition(edition).Select(document => Read(document, ids).Promotion).OfType<Promotion>().Select(promotion => promotion with { State = State.Live });
             var rulebook = Rulebook.Compile(Catalogue, read);
             live = (edition, rulebook);
             return rulebook;
@@ -73,21 +74,23 @@ internal sealed class OpenShop
     }
 
     /// <summary>What a stored promotion says, read once for each revision.</summary>
-    public ReadPromotion Read(StoredPromotion stored)
+    /// <param name="stored">The promotion.</param>
+    /// <param name="ids">The ids it may refer to, where many are read at once; none: they are looked up.</param>
+    public ReadPromotion Read(StoredPromotion stored, IReadOnlySet<string>? ids = null)
     {
         lock (gate)
         {
             if (readings.TryGetValue(stored.Id, out var known) && known.Revision == stored.Revision) return known.Read;
-            var read = Read(stored.Shown);
+            var read = Read(stored.Shown, ids);
             readings[stored.Id] = (stored.Revision, read);
             return read;
         }
     }
 
     /// <summary>Reads a promotion's document.</summary>
-    public ReadPromotion Read(string document)
+    public ReadPromotion Read(string document, IReadOnlySet<string>? ids = null)
     {
-        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, Ids());
+        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids ?? Ids());
         var clauses = reading.Value is { } promotion ? Sentence.Clauses(promotion, Wording) : [];
         return new(reading.Value, reading.Problems, clauses);
     }

@@ -7,6 +7,7 @@ namespace RapidLedger.Server.Tape;
 internal sealed class TapePrinter(OpenShop shop)
 {
     private const int MostWhyNot = 60;
+    private const int MostNudges = 8;
 
     // How near a promotion is, by what keeps it away.
     private static readonly string[] Nearest =
@@ -73,7 +74,7 @@ internal sealed class TapePrinter(OpenShop shop)
                     Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null))],
             [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
                 outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
-            [.. priced.Nudges.Select(nudge => new PrintedNudge(nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge)))],
+            [.. priced.Nudges.Take(MostNudges).Select(nudge => new PrintedNudge(nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge)))],
             priced.MarginShare is { } share ? Math.Round(share * 100, 1) : null,
             priced.Proved);
     }
