@@ -5,6 +5,7 @@ using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Loggers;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
+using Perfolizer.Horology;
 using RapidLedger.Benchmarks;
 
 if (args is ["profile"])
@@ -14,12 +15,13 @@ if (args is ["profile"])
 }
 
 // One process and one short job, so that the ratios of a run belong together.
-var job = (args.Contains("--long") ? Job.MediumRun : Job.ShortRun).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
+var job = (args.Contains("--long") ? Job.MediumRun : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
 BenchmarkSwitcher.FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)]).RunAllJoined(
     ManualConfig.CreateEmpty()
         .AddJob(job)
         .AddDiagnoser(MemoryDiagnoser.Default)
         .AddColumnProvider(DefaultColumnProviders.Instance)
         .AddLogger(ConsoleLogger.Default)
+        .HideColumns("Job", "Toolchain", "IterationCount", "IterationTime", "LaunchCount", "WarmupCount", "Error", "StdDev", "RatioSD", "Gen0", "Gen1", "Gen2")
         .AddExporter(BenchmarkDotNet.Exporters.MarkdownExporter.GitHub)
         .WithOptions(ConfigOptions.JoinSummary));

@@ -26,7 +26,7 @@ public class MoneyTests
         var published = Ask([]).GetProperty("exponents").EnumerateObject().ToDictionary(entry => entry.Name, entry => entry.Value.GetInt32());
         var shared = Currency.All.Where(currency => published.ContainsKey(currency.Code)).ToArray();
         Assert.True(shared.Length > 140);
-        // dinero.js gives the Malagasy ariary and the Mauritanian ouguiya their fifths as a base, not as decimals; the Icelandic krona and Ugandan shilling have none.
+        // dinero.js counts the Malagasy ariary and the Mauritanian ouguiya in fifths; ISO 4217 gives both two decimals.
         Assert.All(shared.Where(currency => currency.Code is not ("MGA" or "MRU")), currency => Assert.Equal((currency.Code, published[currency.Code]), (currency.Code, currency.Exponent)));
     }
 

@@ -8,8 +8,8 @@ public class QuantityDiscountTests
 {
     [Fact]
     public void All_units_and_incremental_discounts_cost_what_the_textbook_says() =>
-        // Source: Hadley and Whitin, Analysis of Inventory Systems (1963), sections 2-11 and 2-12: with break points q(j) and unit
-        // costs c(j), all-units C(Q) = c(j) Q; incremental C(Q) = R(j) + c(j) (Q - q(j) + 1 - 1), R(j) what the units below cost (from memory).
+        // Source: Hadley and Whitin, Analysis of Inventory Systems (1963), the sections on quantity discounts (from memory). With unit
+        // costs c(j) from break points q(j), all units cost c(j) Q; incrementally each unit costs what the step it stands on says.
         Gen.Select(Gen.Int[1, 60], Gen.Int[2, 15], Gen.Int[1, 20]).Sample((quantity, firstBreak, between) =>
         {
             long[] breaks = [1, firstBreak, firstBreak + between];

@@ -64,6 +64,17 @@ internal sealed class CompiledPromotion
     public bool CanMeet(CompiledPromotion other) =>
         Allows(other) && other.Allows(this) && !(IsOfOnePerCartFamily && Stacking.Family == other.Stacking.Family);
 
+    /// <summary>Whether it is eligible for a cart: <see cref="Refuses"/> without saying why, which costs nothing.</summary>
+    public bool Admits(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
+    {
+        var at = cart.Cart.At;
+        return !Window.IsAhead(at) && !Window.IsOver(at)
+            && (Codes.Count == 0 || IsEntered(enteredCodes))
+            && (Occurrences is null || Occurrences.IsOpen(at))
+            && Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is null
+            && (When is null || When.Holds(cart));
+    }
+
     /// <summary>The first thing that rules it out for a cart, or null if it is eligible.</summary>
     public Reason? Refuses(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
     {

@@ -16,11 +16,18 @@ internal sealed class Occurrences(Window window, Repeat repeat, DateTimeZone zon
 
     private volatile Known known = new([], Instant.MinValue, false);
 
+    /// <summary>Whether it is open at a moment.</summary>
+    public bool IsOpen(Instant at)
+    {
+        foreach (var (opens, closes) in Until(at).Open) if (opens <= at && at < closes) return true;
+        return false;
+    }
+
     /// <summary>Why it is not open at a moment; null: it is.</summary>
     public Reason? Refuses(Instant at)
     {
+        if (IsOpen(at)) return null;
         var found = Until(at);
-        foreach (var (opens, closes) in found.Open) if (opens <= at && at < closes) return null;
         var next = found.Open.FirstOrDefault(occurrence => occurrence.Opens > at);
         if (next != default) return new Reason.BetweenOccurrences(next.Opens);
         return new Reason.Ended(found.Open.Length > 0 ? found.Open.Max(occurrence => occurrence.Closes) : at);

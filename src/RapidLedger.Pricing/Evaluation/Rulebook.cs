@@ -73,12 +73,8 @@ public sealed class Rulebook
         var entered = EnteredCodes(cart);
         var touched = new Dictionary<CompiledPromotion, Outcome>();
         var candidates = Candidates(unmarked, entered);
-        bool IsEligible(CompiledPromotion promotion, CartView seen)
-        {
-            if (promotion.Refuses(seen, UsageOf(promotion, usage), entered) is not { } reason) return true;
-            touched.Add(promotion, new(promotion.Promotion, 0, 0, reason));
-            return false;
-        }
+        // Why the others are not is worked out when it is asked for.
+        bool IsEligible(CompiledPromotion promotion, CartView seen) => promotion.Admits(seen, UsageOf(promotion, usage), entered);
 
         var view = unmarked;
         if (hasMarkdowns)
@@ -120,11 +116,11 @@ public sealed class Rulebook
     {
         var (unmarked, view) = (new CartView(cart, Catalogue), new CartView(cart, Catalogue));
         var entered = EnteredCodes(cart);
-        CompiledPromotion[] marking = [.. promotions.Where(promotion => promotion.Markdown is not null && promotion.Refuses(unmarked, Usage.None, entered) is null)];
+        CompiledPromotion[] marking = [.. promotions.Where(promotion => promotion.Markdown is not null && promotion.Admits(unmarked, Usage.None, entered))];
         var pass = new PricePass(this, unmarked, marking, NothingUsed, entered);
         view.Mark(pass.PriceInCart, pass.PriceElsewhere);
         CompiledPromotion[] slots = [.. promotions.Where(promotion => promotion.Markdown is null)];
-        if (Array.Exists(slots, promotion => promotion.Refuses(view, Usage.None, entered) is not null)) return null;
+        if (!Array.TrueForAll(slots, promotion => promotion.Admits(view, Usage.None, entered))) return null;
         var delivery = Delivery.Of(view);
         var sheet = new Sheet();
         sheet.Open(view, delivery.Charge, slots.Length);
@@ -266,7 +262,7 @@ public sealed class Rulebook
             if (rulebook.byTerm.TryGetValue(variant, out var ofSku)) numbers.AddRange(ofSku);
             foreach (var term in rulebook.Catalogue.TermsOf(variant)) if (rulebook.byTerm.TryGetValue(term, out var ofTerm)) numbers.AddRange(ofTerm);
             var others = numbers.Distinct().Select(number => rulebook.promotions[number]).Where(promotion =>
-                promotion.Markdown is not null && promotion.Refuses(unmarked, UsageOf(promotion, usage), entered) is null);
+                promotion.Markdown is not null && promotion.Admits(unmarked, UsageOf(promotion, usage), entered));
             return Lowest(variant, [.. eligible.Union(others)]).Price;
         }
 
