@@ -24,7 +24,7 @@ public static class Sentence
         [
             Starts(promotion.Trigger ?? Trigger.Automatic),
             whom.Length == 0 ? new("for", "For everyone", true) : new("for", $"For {string.Join(", ", whom.Select(condition => ConditionWords.Whom(condition, wording)))}", false),
-            cart.Length == 0 ? new("when", "Whatever is in the cart", true) : new("when", $"When {Wording.Join(cart.Select(condition => ConditionWords.Say(condition, wording)), "and")}", false),
+            cart.Length == 0 ? new("when", "Whatever is in the cart", true) : new("when", $"When {ConditionWords.Join(cart.ToEquatableArray(), "and", wording)}", false),
             new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => RewardWords.Say(reward, wording)), "and")}", false),
             Runs(promotion.Window, wording),
             Until(promotion.Limits, wording),

@@ -1,0 +1,87 @@
+using System.Globalization;
+using System.Text;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Formats.Tests;
+
+/// <summary>Each kind read back in plain words, each reason with its figures.</summary>
+public class WordsTests
+{
+    [Theory]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"amount": "5.00"}, "per": "cart"}""", "Gives €5.00 off the order, once")]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 12.5}, "per": "unit"}""", "Gives 12.5 % off every item")]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"category": "tubes"}], "out": [{"sku": "T2"}]}, "take": {"percent": 50}, "per": "unit", "pick": "dearest", "maxUnits": 2, "maxDiscount": "9.00"}""", "Gives 50 % off the dearest 2 of Inner tubes, without Inner tube (29), at most €9.00")]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"brand": "Velt"}, {"tag": "light"}], "priceFrom": "5.00"}, "take": {"price": "4.00"}, "per": "unit"}""", "Gives a price of €4.00 for each of Velt or anything tagged light priced €5.00 or more")]
+    [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tubes"}]}, "quantity": 2}, "get": {"of": {"in": [{"category": "tubes"}]}, "quantity": 1, "take": {"percent": 100}}, "repeat": "every"}""", "Gives for 2 of Inner tubes the cheapest 1 of Inner tubes free, every time it fits")]
+    [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"all": true}]}, "spend": "50.00"}, "get": {"of": {"in": [{"sku": "T2"}]}, "quantity": 1, "take": {"price": "1.00"}}}""", "Gives for €50.00 of anything the cheapest 1 of Inner tube (29) for €1.00, once")]
+    [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"all": true}]}, "quantity": 1}, "get": {"quantity": 1, "take": {"percent": 50}}, "same": "sku", "repeat": {"atMost": 3}}""", "Gives for 1 of anything the cheapest 1 of them of the same item at 50 % off, at most 3 times")]
+    [InlineData("""{"kind": "ladder", "measure": "spend", "of": {"in": [{"all": true}]}, "apply": "all", "steps": [{"from": "50.00", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}, {"from": "80.00", "rewards": [{"kind": "points", "fixed": 5}]}]}""", "Gives from €50.00 free delivery; from €80.00 5 points (each step reached counts)")]
+    [InlineData("""{"kind": "bundle", "slots": [{"of": {"in": [{"sku": "T1"}]}, "quantity": 2}, {"of": {"in": [{"all": true}]}, "quantity": 1}], "take": {"price": "15.00"}, "fill": "cheapest"}""", "Gives the set of 2 of Inner tube (28) and 1 of anything for €15.00 together, once, filled with the cheapest")]
+    [InlineData("""{"kind": "gift", "give": {"skus": ["T1", "T2"]}, "times": {"per": {"of": {"in": [{"all": true}]}, "spend": "30.00"}}, "atMost": 2}""", "Gives 1 Inner tube (28) or Inner tube (29) to pick free, once for every €30.00, at most 2 times")]
+    [InlineData("""{"kind": "gift", "give": {"sameAs": {"in": [{"category": "tubes"}]}}}""", "Gives 1 of the same again of Inner tubes free")]
+    [InlineData("""{"kind": "markdown", "levels": [{"on": {"in": [{"category": "tubes"}]}, "take": {"percent": 20}}]}""", "Gives lower prices: Inner tubes at 20 % off")]
+    [InlineData("""{"kind": "shipping", "methods": ["parcel"], "take": {"amount": "2.00"}}""", "Gives delivery by Parcel at €2.00 off")]
+    [InlineData("""{"kind": "points", "each": "10.00", "points": 2}""", "Gives 2 points for every €10.00")]
+    [InlineData("""{"kind": "credit", "amount": "20.00", "keepRest": false}""", "Gives €20.00 of credit; what is left lapses")]
+    public void A_reward_is_said_in_plain_words(string reward, string expected) => Assert.Equal(expected, Clause("gives", $"\"rewards\": [{reward}]"));
+
+    [Theory]
+    [InlineData("starts", "\"trigger\": {\"codes\": [\"ride10\", \"b\"]}", "Starts by the code RIDE10 or B")]
+    [InlineData("for", "\"when\": {\"all\": [{\"shopper\": {\"groups\": [\"trade\"]}}, {\"destination\": {\"in\": [\"DE\", \"AT\"], \"out\": [\"DE-BE\"]}}]}", "For the group trade, carts to Germany or Austria without DE-BE (Germany)")]
+    [InlineData("for", "\"when\": {\"none\": [{\"shopper\": {\"is\": \"guest\"}}]}", "For not guests")]
+    [InlineData("when", "\"when\": {\"all\": [{\"quantity\": {\"of\": {\"in\": [{\"category\": \"tubes\"}]}, \"op\": \">\", \"n\": 2}}, {\"any\": [{\"spend\": {\"from\": \"5.00\", \"to\": \"9.00\"}}, {\"weight\": {\"op\": \"<=\", \"grams\": 900}}]}]}", "When the cart holds more than 2 of Inner tubes and (the cart comes to €5.00 to €9.00 or the cart weighs at most 900 g)")]
+    [InlineData("when", "\"when\": {\"spend\": {\"from\": \"5.00\", \"basis\": \"after\"}}", "When the cart comes to at least €5.00 after other promotions")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-03-05T17:00\", \"graceMinutes\": 5, \"repeat\": \"FREQ=WEEKLY\", \"lasts\": \"PT4H\"}", "Runs from 5 Mar 2027, 17:00, each time for 4 hours (FREQ=WEEKLY), 5 min grace")]
+    [InlineData("until", "\"limits\": {\"total\": 500, \"perShopper\": 1, \"perDay\": 20, \"budget\": \"900.00\"}", "Until 500 uses, 1 for each shopper, 20 a day, €900.00 given")]
+    [InlineData("alongside", "\"stacking\": {\"allow\": \"except\", \"with\": [\"pass:shipping\", \"promotion:p\"]}", "Alongside anything but what takes from delivery or p")]
+    public void A_clause_is_said_in_plain_words(string name, string member, string expected) =>
+        Assert.Equal(expected, Clause(name, member + ", \"rewards\": [{\"kind\": \"shipping\", \"take\": {\"amount\": \"1.00\"}}]"));
+
+    [Theory]
+    [InlineData("\"when\": {\"spend\": {\"from\": \"50.00\"}}", "€29.30 short of €50.00.", "Add €29.30 more.")]
+    [InlineData("\"when\": {\"quantity\": {\"of\": {\"in\": [{\"sku\": \"T2\"}]}, \"op\": \">=\", \"n\": 2}}", "Has 0 items of Inner tube (29), needs at least 2.", "Add 2 more items.")]
+    [InlineData("\"when\": {\"shopper\": {\"groups\": [\"trade\"]}}", "Is for the group trade.", "Not for this account.")]
+    [InlineData("\"when\": {\"destination\": {\"in\": [\"AT\"]}}", "Is for carts to Austria.", "Not for this destination.")]
+    [InlineData("\"when\": {\"only\": {\"in\": [{\"sku\": \"T2\"}]}}", "The cart holds more than Inner tube (29).", "Not for this cart.")]
+    [InlineData("\"window\": {\"start\": \"2027-03-08T10:00\"}", "Starts in 3 days, on 8 Mar 2027, 10:00.", "Starts on 8 Mar 2027, 10:00.")]
+    [InlineData("\"window\": {\"end\": \"2027-03-05T08:00\"}", "Ended 2 hours ago, on 5 Mar 2027, 08:00.", "This offer has ended.")]
+    [InlineData("\"trigger\": {\"codes\": [\"X\"]}", "Its code is not in the cart.", "Enter the code.")]
+    [InlineData("\"limits\": {\"total\": 0}", "All its uses are taken.", "This offer is used up.")]
+    public void A_reason_is_said_with_its_figures_and_shorter_to_the_shopper(string member, string merchant, string shopper)
+    {
+        var read = Read(member + ", \"rewards\": [{\"kind\": \"points\", \"fixed\": 1}]");
+        var priced = read.Price();
+        var wording = new Wording(priced.Catalogue, priced.Currency, CultureInfo.GetCultureInfo("en-GB"));
+        Assert.Equal((merchant, shopper), (wording.Say(priced.Outcomes[0].Reason!, read.Cart.At), wording.Tell(priced.Outcomes[0].Reason!)));
+    }
+
+    [Fact]
+    public void A_nudge_says_what_is_missing_and_what_it_would_bring()
+    {
+        var priced = Read("\"label\": \"Three together\", \"when\": {\"quantity\": {\"op\": \">=\", \"n\": 5}}, \"rewards\": [{\"kind\": \"shipping\", \"take\": {\"percent\": 100}}]").Price();
+        var wording = new Wording(priced.Catalogue, priced.Currency, CultureInfo.GetCultureInfo("en-GB"));
+        var nudge = Assert.Single(priced.Nudges);
+        Assert.Equal(("2 more items bring free delivery.", "Add 2 more items: Three together."), (wording.Say(nudge), wording.Tell(nudge)));
+    }
+
+    private static string Clause(string name, string members)
+    {
+        var read = Read(members);
+        var wording = new Wording(CatalogueIndex.Of(read.Store, read.Catalogue), read.Store.Currency, CultureInfo.GetCultureInfo("en-GB"));
+        return Sentence.Clauses(read.Promotions[0], wording).Single(clause => clause.Name == name).Text.Replace('\u00a0', ' ');
+    }
+
+    private static Case Read(string members)
+    {
+        var reading = CaseReader.Read(Encoding.UTF8.GetBytes(
+            """
+            {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90"}]},
+             "catalogue": {"categories": [{"id": "tubes", "name": "Inner tubes"}], "products": [{"id": "tube", "name": "Inner tube", "category": "tubes", "brand": "Velt", "tags": ["light"],
+               "variants": [{"sku": "T1", "options": {"size": "28"}, "regular": "6.90"}, {"sku": "T2", "options": {"size": "29"}, "regular": "7.50"}]}]},
+             "cart": {"at": "2027-03-05T10:00:00+01:00", "destination": "DE", "method": "parcel", "lines": [{"sku": "T1", "quantity": 3}]},
+             "promotions": [{"id": "p",
+            """ + members + "}]}"));
+        Assert.Empty(reading.Problems);
+        return reading.Value!;
+    }
+}

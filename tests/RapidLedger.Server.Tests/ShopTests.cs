@@ -1,0 +1,118 @@
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>The demo shop as the pages ask for it: lists, searches, limits, the clock.</summary>
+public class ShopTests(Served served)
+{
+    private readonly RunningServer server = served.Server;
+
+    [Fact]
+    public async Task The_list_is_sorted_by_what_needs_attention_at_the_clock()
+    {
+        var rows = (await server.Get("/api/promotions"))["rows"]!.AsArray();
+        Assert.Equal(["ending", "ending", "starting", "starting", "nearlyUsed"], rows.Take(5).Select(row => (string)row!["phase"]!));
+        Assert.Equal("ends in 2 days", (string)rows[0]!["phaseText"]!);
+        Assert.Equal(("46", "60"), ((string)Row(rows, "moss-panniers")["used"]!["used"]!, (string)Row(rows, "moss-panniers")["used"]!["of"]!));
+
+        // A fortnight later what was ending has ended, and what was starting runs.
+        var later = (await server.Get("/api/promotions?at=2027-03-20T09:00:00Z"))["rows"]!.AsArray();
+        Assert.Equal(("ended", "running"), ((string)Row(later, "light-pair")["phase"]!, (string)Row(later, "night-set")["phase"]!));
+    }
+
+    [Theory]
+    [InlineData("q=helmets", "club-helmet")]
+    [InlineData("q=SPRING15", "spring15")]
+    [InlineData("state=paused", "moor-radio")]
+    [InlineData("state=archived", "black-ice")]
+    [InlineData("sku=BRASS-BELL-222&q=staff", "staff-30")]
+    public async Task The_list_is_filtered_by_words_state_and_item(string query, string only) =>
+        Assert.Equal([only], (await server.Get($"/api/promotions?{query}"))["rows"]!.AsArray().Select(row => (string)row!["id"]!));
+
+    [Fact]
+    public async Task What_touches_an_item_leaves_out_what_does_not()
+    {
+        var ids = (await server.Get("/api/promotions?sku=INNER-TUBE-28"))["rows"]!.AsArray().Select(row => (string)row!["id"]!).ToArray();
+        Assert.Contains("tubes-3for2", ids);
+        Assert.DoesNotContain("tyre-pair", ids);
+        Assert.DoesNotContain("moss-panniers", ids);
+    }
+
+    [Fact]
+    public async Task Items_terms_and_shoppers_are_found_by_the_beginnings_of_words()
+    {
+        var terms = (await server.Get("/api/items/terms?q=tyr")).AsArray();
+        Assert.Equal(("category", "tyres", 28), ((string)terms[1]!["kind"]!, (string)terms[1]!["value"]!, (int)terms[1]!["count"]!));
+        var items = (await server.Get("/api/items?q=fell+28")).AsArray();
+        Assert.Equal("FELL-TYRE-28-622", (string)Assert.Single(items)!["sku"]!);
+        Assert.Equal("29.67", (string)(await server.Get("/api/items?q=fell+28&currency=GBP"))[0]!["price"]!);
+        Assert.All((await server.Get("/api/shoppers?q=trade")).AsArray(), shopper => Assert.Contains("trade", shopper!["groups"]!.AsArray().Select(group => (string)group!)));
+    }
+
+    [Fact]
+    public async Task A_selection_tells_how_many_it_holds_and_shows_a_sample_with_its_margin()
+    {
+        var (_, held) = await server.Send(HttpMethod.Post, "/api/items/selection", JsonNode.Parse("""{"in": [{"category": "wheels"}], "out": [{"brand": "Velt"}], "priceTo": "30.00"}"""));
+        Assert.Equal("Wheels and tyres priced €30.00 or less, without Velt", (string)held!["words"]!);
+        Assert.Equal(["Wheels and tyres"], held["in"]!.AsArray().Select(word => (string)word!));
+        Assert.All(held["sample"]!.AsArray(), item => Assert.True(decimal.Parse((string)item!["price"]!, System.Globalization.CultureInfo.InvariantCulture) <= 30 && (decimal)item["marginPercent"]! > 0));
+    }
+
+    [Fact]
+    public async Task A_limit_counts_what_was_used_until_the_clock_and_by_the_shopper()
+    {
+        var cart = Documents.Cart(("DROVER-PANNIER-BLACK", 2)).With("codes", """["SPRING15"]""").With("destination", "\"DE\"");
+        async Task<string> Status(JsonObject of) => (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = of })).Body!["print"]!["codes"]![0]!["status"]!;
+        Assert.Equal("applied", await Status(cart));
+        // Somebody who has used it: the first redeemer of the demo shop's file.
+        var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv")).First(line => line.StartsWith("spring15,", StringComparison.Ordinal)).Split(',')[1];
+        Assert.Equal("shopperLimitReached", await Status(cart.With("shopper", $$"""{"id": "{{redeemer}}"}""")));
+        Assert.Equal("ended", await Status(cart.With("at", "\"2027-04-01T00:06:00+02:00\"")));
+    }
+
+    [Fact]
+    public async Task The_demo_shop_is_filled_once_and_another_edition_keeps_what_was_before()
+    {
+        await using var own = await RunningServer.Start();
+        var (_, page) = await own.Send(HttpMethod.Get, "/api/promotions/club-helmet");
+        await own.Send(HttpMethod.Post, "/api/promotions/club-helmet/pause", new { revision = (long)page!["revision"]!, document = (object?)null });
+        await own.Stop();
+
+        await using var again = await RunningServer.Start(demo: true, data: own.Data);
+        Assert.Equal(2, (int)(await again.Get("/healthz"))["edition"]!);
+        Assert.Equal("paused", (string)(await again.Get("/api/promotions/club-helmet"))["state"]!);
+        Assert.Equal(26, (int)(await again.Get("/api/promotions"))["all"]!);
+    }
+
+    [Fact]
+    public async Task A_draft_that_was_never_saved_goes_when_it_is_thrown_away_and_a_saved_one_returns_to_what_was_saved()
+    {
+        var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("GONE") });
+        var id = (string)begun!["id"]!;
+        Assert.Equal(204, (await server.Send(HttpMethod.Delete, $"/api/promotions/{id}/draft?revision=1")).Status);
+        Assert.Equal(404, (await server.Send(HttpMethod.Get, $"/api/promotions/{id}")).Status);
+
+        var saved = await server.Get("/api/promotions/uk-eight");
+        var (_, changed) = await server.Send(HttpMethod.Put, "/api/promotions/uk-eight/draft", new { revision = (long)saved["revision"]!, document = Documents.Tubes("UK") });
+        Assert.True((bool)changed!["hasDraft"]!);
+        var (_, returned) = await server.Send(HttpMethod.Delete, $"/api/promotions/uk-eight/draft?revision={(long)changed["revision"]!}");
+        Assert.Equal("Across the water", (string)returned!["document"]!["name"]!);
+    }
+
+    [Fact]
+    public async Task Picks_and_remedies_stand_on_the_tape()
+    {
+        var (_, offered) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("REAR-RACK-BLACK", 1)) });
+        Assert.Equal(1, (int)offered!["print"]!["offers"]![0]!["units"]!);
+        var remedy = offered["print"]!["whyNot"]!.AsArray().Single(one => (string)one!["promotion"]! == "tyre-pair")!["remedy"]!;
+        Assert.Equal(("add", 2), ((string)remedy["kind"]!, (int)remedy["units"]!));
+
+        var (_, picked) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("REAR-RACK-BLACK", 1)).With("picks", """{"bell-gift": ["BRASS-BELL-222"]}""") });
+        var gift = picked!["print"]!["entries"]!.AsArray().Single(entry => (string)entry!["from"]! == "gift")!;
+        Assert.Equal(("16.00", "0.00"), ((string)gift["amount"]!, (string)gift["net"]!));
+        Assert.Empty(picked["print"]!["offers"]!.AsArray());
+    }
+
+    private static JsonNode Row(JsonArray rows, string id) => rows.Single(row => (string)row!["id"]! == id)!;
+}
