@@ -95,7 +95,7 @@ public class ClauseTests
         ledger.Press(Keys.Escape);
         ledger.Until(() => ledger.Entry("friday-hour") is not null);
         // The list follows the tape's clock.
-        ledger.UntilEqual("ended", () => ledger.Find("#row-light-pair").GetAttribute("data-phase"));
+        ledger.Until(() => ledger.Text("#row-rain-week").Contains("ends in 2 days", StringComparison.Ordinal));
     }
 
     [Fact]
