@@ -253,10 +253,4 @@ internal sealed class Members(Node of)
     {
         foreach (var name in names) this[name]?.Fault(ProblemCode.NotAllowed, $"'{name}' is not allowed here: {why}.");
     }
-
-    /// <summary>Refuses members that mean something the program cannot do yet.</summary>
-    public void NotYet(params ReadOnlySpan<string> names)
-    {
-        foreach (var name in names) this[name]?.Fault(ProblemCode.NotYet, $"'{name}' cannot be priced yet by this version.");
-    }
 }

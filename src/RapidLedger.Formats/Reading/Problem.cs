@@ -47,6 +47,5 @@ public static class ProblemCode
     public const string CreditAlone = "creditAlone";
     public const string NotAllowed = "notAllowed";
     public const string NotJson = "notJson";
-    public const string NotYet = "notYet";
 #pragma warning restore CS1591
 }
