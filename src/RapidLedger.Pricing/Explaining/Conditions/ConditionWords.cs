@@ -73,7 +73,7 @@ internal static class ConditionWords
 
     /// <summary>Several conditions in a row; what is joined itself stands in brackets.</summary>
     public static string Join(EquatableArray<Condition> parts, string word, Wording wording) =>
-        Wording.Join(parts.Select(part => part is AllOf or AnyOf && parts.Count > 1 ? $"({Say(part, wording)})" : Say(part, wording)), word);
+        Wording.Join(parts.Select(part => parts.Count > 1 && part is (AllOf { Parts.Count: > 1 } or AnyOf { Parts.Count: > 1 }) ? $"({Say(part, wording)})" : Say(part, wording)), word);
 
     private static string Text(long number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture);
 }
