@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { Json } from '../api/client';
 import { useShopContext } from '../app/shop';
 import { useCart } from './cart';
@@ -23,7 +23,6 @@ export function Tape({ printed, draft }: Props) {
   const [lit, setLit] = useState<string | null>(null);
   const { print, stale, down } = printed;
   const { cart } = useCart();
-  const scroll = useRef<HTMLDivElement>(null);
 
   // Focus stays where it is when the tape reprints: rows are keyed by what they are, never by when they came.
   useEffect(() => {
@@ -48,7 +47,7 @@ export function Tape({ printed, draft }: Props) {
           )}
         </div>
         {print ? (
-          <div ref={scroll} className="min-h-0 flex-1 overflow-y-auto" data-testid="tape" data-serial={printed.serial}>
+          <div className="min-h-0 flex-1 overflow-y-auto" data-testid="tape" data-serial={printed.serial}>
             <TapeLines print={print} lit={lit} />
             <TapeCodes print={print} />
             <TapeEntries print={print} live={printed.live} lit={lit} onLight={setLit} draftId={draftId} />
