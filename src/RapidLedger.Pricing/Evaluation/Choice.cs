@@ -6,10 +6,17 @@ namespace RapidLedger.Pricing;
 /// </summary>
 internal sealed class Choice
 {
-    // About a fifth of a second on one core; far beyond what any cart of twenty promotions has needed.
-    private const int Budget = 400_000;
+    // Up to so many eligible promotions the search always ends.
+    private const int AlwaysProved = 20;
 
-    private static readonly Stage[] Stages = Enum.GetValues<Stage>();
+    // Steps of the search beyond that number, counted so that the same case has the same result on any machine.
+    private const int Budget = 20_000;
+
+    // After so many steps without an end the best found is made better before going on.
+    private const int FirstSteps = 150;
+
+    /// <summary>The stages, in order.</summary>
+    public static readonly Stage[] Stages = Enum.GetValues<Stage>();
 
     private readonly Sheet sheet;
     private readonly CompiledPromotion[] eligible;
@@ -22,28 +29,38 @@ internal sealed class Choice
     private readonly bool hasAfter;
     private int[]? best;
     private Tally bestTally;
+    private readonly bool[] isOpen;
+    private readonly bool[] isIn;
+    private readonly int[] blocked;
     private int visited;
+    private int limit;
+    private int level;
+    private bool cutOff;
 
     public Choice(Sheet sheet, CompiledPromotion[] eligible, long shipping)
     {
         (this.sheet, this.eligible, this.shipping) = (sheet, eligible, shipping);
         decisions = new Decision[eligible.Length];
         hasAfter = Array.Exists(eligible, promotion => promotion.After.Length > 0);
+        (isOpen, isIn, blocked) = (new bool[eligible.Length], new bool[eligible.Length], new int[eligible.Length]);
         lastStep = new int[eligible.Length];
+        meets = new bool[eligible.Length * eligible.Length];
+        for (var x = 0; x < eligible.Length; x++)
+            for (var y = 0; y < x; y++)
+                meets[(x * eligible.Length) + y] = meets[(y * eligible.Length) + x] = eligible[x].CanMeet(eligible[y]);
+
+        sheet.Outlook.Open(sheet, eligible, CanMeet);
+        var place = 0;
         foreach (var stage in Stages)
         {
             for (var slot = 0; slot < eligible.Length; slot++)
             {
                 if (!eligible[slot].Stages.AsSpan().Contains(stage)) continue;
                 lastStep[slot] = steps.Count;
-                steps.Add(new(slot, stage));
+                steps.Add(new(slot, stage, place));
+                place += Array.FindAll(eligible[slot].Rewards, reward => reward.Stage == stage).Length;
             }
         }
-
-        meets = new bool[eligible.Length * eligible.Length];
-        for (var x = 0; x < eligible.Length; x++)
-            for (var y = 0; y < x; y++)
-                meets[(x * eligible.Length) + y] = meets[(y * eligible.Length) + x] = eligible[x].CanMeet(eligible[y]);
     }
 
     /// <summary>Whether the choice found is known to be the greatest.</summary>
@@ -52,10 +69,22 @@ internal sealed class Choice
     /// <summary>The slots of the greatest choice, ascending.</summary>
     public int[] Best()
     {
-        (best, bestTally, visited) = ([], default, 0);
-        sheet.Clear(shipping);
-        Search(0, null, []);
+        (best, bestTally) = ([], default);
+        SearchWithin(FirstSteps);
+        if (!cutOff) return best;
+        Improve();
+        SearchWithin(eligible.Length <= AlwaysProved ? int.MaxValue : Budget);
+        Proved = !cutOff;
         return best;
+    }
+
+    private void SearchWithin(int steps)
+    {
+        (visited, limit, cutOff, level) = (0, steps, false, 0);
+        Array.Fill(isOpen, true);
+        sheet.Clear(shipping);
+        sheet.Outlook.Descend(0);
+        Search(0, null, []);
     }
 
     /// <summary>The slots chosen by taking, in order of application, each promotion that makes the choice greater.</summary>
@@ -81,7 +110,7 @@ internal sealed class Choice
     public bool HasEffects(ReadOnlySpan<int> slots)
     {
         sheet.Clear(shipping);
-        foreach (var (slot, stage) in steps)
+        foreach (var (slot, stage, _) in steps)
             if (slots.Contains(slot)) Act(slot, stage);
         foreach (var slot in slots) if (sheet.Of(slot).IsNothing) return false;
         return true;
@@ -123,13 +152,13 @@ internal sealed class Choice
             return;
         }
 
-        if (++visited > Budget)
+        if (++visited > limit)
         {
-            Proved = false;
+            cutOff = true;
             return;
         }
 
-        var (slot, stage) = steps[at];
+        var (slot, stage, _) = steps[at];
         if (hasAfter && stage != current) start = sheet.Runs.ToArray();
         if (decisions[slot] == Decision.In)
         {
@@ -137,17 +166,41 @@ internal sealed class Choice
             return;
         }
 
-        if (CanJoin(slot) && AfterHolds(slot, start))
+        if (isOpen[slot] && AfterHolds(slot, start))
         {
-            decisions[slot] = Decision.In;
-            taken.Add(slot);
+            Take(slot, true);
             Try(at, slot, stage, start);
-            taken.RemoveAt(taken.Count - 1);
+            Take(slot, false);
         }
 
         decisions[slot] = Decision.Out;
-        if (CanBeat(at + 1)) Search(at + 1, stage, start);
+        var wasOpen = isOpen[slot];
+        isOpen[slot] = false;
+        if (!cutOff && CanBeat(at + 1)) Search(at + 1, stage, start);
+        isOpen[slot] = wasOpen;
         decisions[slot] = Decision.Open;
+    }
+
+    // Those that cannot meet it are closed while it is in.
+    private void Take(int slot, bool isIn)
+    {
+        decisions[slot] = isIn ? Decision.In : Decision.Open;
+        this.isIn[slot] = isIn;
+        if (isIn) taken.Add(slot);
+        else taken.RemoveAt(taken.Count - 1);
+        for (var other = slot + 1; other < eligible.Length; other++)
+        {
+            if (CanMeet(slot, other)) continue;
+            blocked[other] += isIn ? 1 : -1;
+            isOpen[other] = blocked[other] == 0 && decisions[other] != Decision.Out;
+        }
+
+        for (var other = 0; other < slot; other++)
+        {
+            if (CanMeet(slot, other)) continue;
+            blocked[other] += isIn ? 1 : -1;
+            isOpen[other] = blocked[other] == 0 && decisions[other] != Decision.Out;
+        }
     }
 
     private void Try(int at, int slot, Stage stage, Run[] start)
@@ -155,14 +208,10 @@ internal sealed class Choice
         sheet.Begin(slot);
         sheet.Save();
         Act(slot, stage);
+        sheet.Outlook.Descend(++level);
         if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
+        level--;
         sheet.Restore();
-    }
-
-    private bool CanJoin(int slot)
-    {
-        foreach (var other in taken) if (!CanMeet(other, slot)) return false;
-        return true;
     }
 
     private bool AfterHolds(int slot, Run[] start)
@@ -171,47 +220,77 @@ internal sealed class Choice
         return true;
     }
 
-    /// <summary>Whether what is still to come could reach the best choice found.</summary>
+    /// <summary>Whether what is still to come could make a choice that goes before the best one found.</summary>
     private bool CanBeat(int from)
     {
-        var needed = bestTally.Worth - sheet.Total.Worth;
-        if (needed <= 0) return true;
-        // Each bound is taken at what those before it must leave at the least; see ReadyReward.Bound.
-        var goods = sheet.Sum();
-        long bound = 0;
-        for (var at = from; at < steps.Count; at++)
-        {
-            var (slot, stage) = steps[at];
-            if (decisions[slot] == Decision.Out || (decisions[slot] == Decision.Open && !CanJoin(slot))) continue;
-            foreach (var reward in eligible[slot].Rewards)
-            {
-                if (reward.Stage != stage) continue;
-                var most = reward.Bound(sheet, goods);
-                bound += most;
-                if (reward.LowersGoods) goods -= most;
-            }
+        var place = from < steps.Count ? steps[from].Place : int.MaxValue;
+        var (outlook, total) = (sheet.Outlook, sheet.Total);
+        var wanted = bestTally.Worth - total.Worth;
+        if (!outlook.CouldAdd(level, place, isOpen, wanted, out var most)) return false;
+        if (most > wanted) return true;
+        // At best as much: then points, gifts, the number of promotions and their order decide.
+        var (points, units) = (bestTally.Points - total.Points, UnitsOf(bestTally) - UnitsOf(total));
+        if (outlook.Points(place, isOpen) is var morePoints && morePoints != points) return morePoints > points;
+        if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
+        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, isIn, wanted, points > 0 || units > 0);
+        return fewest < best!.Length || (fewest == best.Length && FirstPossible(fewest).AsSpan().SequenceCompareTo(best) < 0);
+    }
 
-            if (bound >= needed) return true;
-        }
-
-        return bound >= needed;
+    // The first in order that so many promotions can be, with those that are in.
+    private int[] FirstPossible(int count)
+    {
+        List<int> slots = [.. taken];
+        for (var slot = 0; slot < eligible.Length && slots.Count < count; slot++) if (isOpen[slot] && !isIn[slot]) slots.Add(slot);
+        slots.Sort();
+        return [.. slots];
     }
 
     private void Offer()
     {
-        var compared = Compare(sheet.Total, bestTally);
-        if (compared < 0) return;
         int[] slots = [.. taken];
         Array.Sort(slots);
-        if (compared > 0 || slots.Length < best!.Length || (slots.Length == best.Length && slots.AsSpan().SequenceCompareTo(best) < 0))
-            (best, bestTally) = (slots, sheet.Total);
+        Offer(slots);
     }
+
+    // The slots stand on the sheet.
+    private bool Offer(int[] slots)
+    {
+        var compared = Compare(sheet.Total, bestTally);
+        if (compared == 0) compared = best!.Length - slots.Length;
+        if (compared == 0) compared = best!.AsSpan().SequenceCompareTo(slots);
+        if (compared > 0) (best, bestTally) = (slots, sheet.Total);
+        return compared > 0;
+    }
+
+    /// <summary>
+    /// Makes the best choice found better by adding or leaving out one promotion, while that helps: a good choice early makes the search short.
+    /// </summary>
+    private void Improve()
+    {
+        for (var better = true; better;)
+        {
+            better = false;
+            for (var slot = 0; slot < eligible.Length; slot++)
+            {
+                var tried = best!.Contains(slot) ? Array.FindAll(best!, other => other != slot) : [.. Array.FindAll(best!, other => CanMeet(other, slot)).Append(slot).Order()];
+                better |= IsChoiceWithoutIdle(ref tried) && Offer(tried);
+            }
+        }
+    }
+
+    private bool IsChoiceWithoutIdle(ref int[] slots)
+    {
+        while (!HasEffects(slots)) slots = Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing);
+        return FirstUnmetAfter(slots, slots) is null;
+    }
+
+    private static long UnitsOf(Tally tally) => tally.GiftUnits + tally.OfferedUnits;
 
     private static int Compare(Tally left, Tally right)
     {
         if (left.Worth != right.Worth) return left.Worth.CompareTo(right.Worth);
         if (left.Points != right.Points) return left.Points.CompareTo(right.Points);
-        return (left.GiftUnits + left.OfferedUnits).CompareTo(right.GiftUnits + right.OfferedUnits);
+        return UnitsOf(left).CompareTo(UnitsOf(right));
     }
 
     private enum Decision : byte
@@ -221,5 +300,6 @@ internal sealed class Choice
         Out,
     }
 
-    private readonly record struct Step(int Slot, Stage Stage);
+    // Place: that of its first part in the outlook.
+    private readonly record struct Step(int Slot, Stage Stage, int Place);
 }

@@ -86,6 +86,12 @@ internal sealed class Sheet
     /// <summary>Room for parts of runs that are being worked out.</summary>
     public List<RunPart> WorkingParts { get; } = [];
 
+    /// <summary>Room for the bounds of a search.</summary>
+    public Outlook Outlook { get; } = new();
+
+    /// <summary>Room for filling sets.</summary>
+    public WholeSets Sets { get; } = new();
+
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public Span<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
 
@@ -363,10 +369,13 @@ internal sealed class Sheet
         var isSelected = Selected(selection);
         order.Clear();
         for (var i = 0; i < runs.Count; i++) if (isSelected[runs[i].Line]) order.Add(i);
-        // The place breaks ties, so an unstable sort gives the stable order.
-        CollectionsMarshal.AsSpan(order).Sort(new ByRunPrice(runs, pick == Pick.Cheapest ? 1 : -1));
+        SortByPrice(order, pick);
         return order;
     }
+
+    /// <summary>Sorts runs by running price, ties in cart order.</summary>
+    // The place breaks ties, so an unstable sort gives the stable order.
+    public void SortByPrice(List<int> places, Pick pick) => CollectionsMarshal.AsSpan(places).Sort(new ByRunPrice(runs, pick == Pick.Cheapest ? 1 : -1));
 
     private readonly struct ByRunPrice(List<Run> runs, int sign) : IComparer<int>
     {

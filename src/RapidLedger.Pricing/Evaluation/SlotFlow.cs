@@ -1,168 +1,205 @@
+using System.Numerics;
+
 namespace RapidLedger.Pricing;
+
+/// <summary>How many units of each run stand in each slot.</summary>
+internal interface ISlotFilling
+{
+    /// <summary>How many units of a run stand in a slot.</summary>
+    long this[int slot, int run] { get; }
+
+    /// <summary>Fills every slot with as many units as it needs, at least cost; false if that cannot be.</summary>
+    bool Fill(ReadOnlySpan<long> needs);
+
+    /// <summary>Fills every slot with so many more units, so that all together cost least; false if that cannot be.</summary>
+    bool FillMore(ReadOnlySpan<long> needs);
+
+    /// <summary>Of all fillings that cost the same, goes over to the one in which slot by slot the units that come first are used.</summary>
+    void PreferFirst();
+}
 
 /// <summary>
 /// Fills slots with units at least cost: a transportation problem between slots that need so many units and runs that hold so many,
-/// solved by successive shortest paths (Busacker and Gowen). Runs keep it small however many units there are.
+/// solved by successive shortest paths (Busacker and Gowen). Paths lead from slot to slot: one takes a unit from another, which takes
+/// its own from a third, and the last one takes a unit that stood in none. Runs keep it small however many units there are.
 /// </summary>
-internal sealed class SlotFlow(long[] capacity, bool[,] allowed, Int128[,] cost)
+internal sealed class SlotFlow<TCost> : ISlotFilling
+    where TCost : struct, INumber<TCost>, IMinMaxValue<TCost>
 {
-    private readonly int slots = allowed.GetLength(0);
-    private readonly int runs = capacity.Length;
-    private readonly long[,] flow = new long[allowed.GetLength(0), capacity.Length];
-    private readonly long[] used = new long[capacity.Length];
-    private readonly long[] open = new long[allowed.GetLength(0)];
-    // One node more than slots and runs: the units that stand in no slot.
-    private readonly Int128[] distance = new Int128[allowed.GetLength(0) + capacity.Length + 1];
-    private readonly int[] from = new int[allowed.GetLength(0) + capacity.Length + 1];
+    private readonly int slots;
+    private readonly int runs;
+    private readonly long[] capacity;
+    private readonly bool[,] allowed;
+    private readonly TCost[,] cost;
+    // One row more than slots: the units that stand in none.
+    private readonly long[,] flow;
+    private readonly long[] open;
+    private readonly TCost[] distance;
+    private readonly (int Slot, int Run)[] next;
+    private readonly TCost[,] step;
+    private readonly int[,] stepRun;
+    private bool[,]? isFixed;
 
-    private static Int128 Unreached => Int128.MaxValue;
+    public SlotFlow(long[] capacity, bool[,] allowed, TCost[,] cost)
+    {
+        (this.capacity, this.allowed, this.cost) = (capacity, allowed, cost);
+        (slots, runs) = (allowed.GetLength(0), capacity.Length);
+        flow = new long[slots + 1, runs];
+        open = new long[slots];
+        distance = new TCost[slots + 1];
+        next = new (int, int)[slots + 1];
+        step = new TCost[slots + 1, slots + 1];
+        stepRun = new int[slots + 1, slots + 1];
+        Empty();
+    }
 
-    /// <summary>How many units of a run stand in a slot.</summary>
+    private static TCost Unreached => TCost.MaxValue;
+
     public long this[int slot, int run] => flow[slot, run];
 
     /// <summary>What the filling costs.</summary>
-    public Int128 Cost
+    public TCost Cost
     {
         get
         {
-            Int128 sum = 0;
-            for (var slot = 0; slot < slots; slot++) for (var run = 0; run < runs; run++) sum += cost[slot, run] * flow[slot, run];
+            var sum = TCost.Zero;
+            for (var slot = 0; slot < slots; slot++) for (var run = 0; run < runs; run++) sum += cost[slot, run] * TCost.CreateChecked(flow[slot, run]);
             return sum;
         }
     }
 
-    /// <summary>Fills every slot with as many units as it needs, at least cost; false if that cannot be.</summary>
     public bool Fill(ReadOnlySpan<long> needs)
     {
-        Array.Clear(flow);
-        Array.Clear(used);
+        Empty();
         return FillMore(needs);
     }
 
-    /// <summary>Fills every slot with so many more units, so that all together cost least; false if that cannot be.</summary>
     public bool FillMore(ReadOnlySpan<long> needs)
     {
         needs.CopyTo(open);
-        while (true)
+        for (var slot = 0; slot < slots; slot++)
         {
-            Array.Fill(distance, Unreached);
-            var any = false;
-            for (var slot = 0; slot < slots; slot++)
+            while (open[slot] > 0)
             {
-                if (open[slot] == 0) continue;
-                distance[slot] = 0;
-                from[slot] = -1;
-                any = true;
+                Array.Fill(distance, Unreached);
+                distance[slots] = TCost.Zero;
+                FindPaths();
+                if (distance[slot] == Unreached) return false;
+                var amount = Math.Min(open[slot], Narrowest(slot));
+                Push(slot, amount);
+                open[slot] -= amount;
             }
-
-            if (!any) return true;
-            Relax(null);
-            var end = -1;
-            for (var run = 0; run < runs; run++)
-                if (used[run] < capacity[run] && distance[slots + run] < (end < 0 ? Unreached : distance[end])) end = slots + run;
-            if (end < 0) return false;
-
-            var amount = capacity[end - slots] - used[end - slots];
-            var node = end;
-            for (; from[node] >= 0; node = from[node]) if (node < slots) amount = Math.Min(amount, flow[node, from[node] - slots]);
-            amount = Math.Min(amount, open[node]);
-            open[node] -= amount;
-            used[end - slots] += amount;
-            Push(end, amount);
         }
+
+        return true;
     }
 
-    /// <summary>
-    /// Of all fillings that cost the same, the one in which slot by slot the units that come first are used: moves along circles that cost nothing.
-    /// </summary>
     public void PreferFirst()
     {
-        var isFixed = new bool[slots, runs];
+        // With the lengths of the cheapest ways as potentials, a circle that costs nothing has only steps that cost nothing.
+        Array.Clear(distance);
+        FindPaths();
+        TCost[] potential = [.. distance];
+        isFixed = new bool[slots, runs];
         for (var slot = 0; slot < slots; slot++)
         {
             for (var run = 0; run < runs; run++)
             {
-                while (allowed[slot, run])
-                {
-                    Array.Fill(distance, Unreached);
-                    distance[slots + run] = 0;
-                    from[slots + run] = -1;
-                    isFixed[slot, run] = true;
-                    Relax(isFixed);
-                    if (distance[slot] == Unreached || distance[slot] + cost[slot, run] != 0) break;
-                    var amount = Bottleneck(slot);
-                    if (amount == 0) break;
-                    var unused = slots + runs;
-                    for (var node = slot; from[node] >= 0; node = from[node])
-                    {
-                        if (node == unused) used[from[node] - slots] += amount;
-                        else if (from[node] == unused) used[node - slots] -= amount;
-                    }
-
-                    Push(slot, amount);
-                    flow[slot, run] += amount;
-                }
-
+                if (!allowed[slot, run]) continue;
                 isFixed[slot, run] = true;
+                while (flow[slot, run] < capacity[run] && CouldMove(slot, run, potential))
+                {
+                    // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up.
+                    Array.Fill(distance, Unreached);
+                    distance[slot] = TCost.Zero;
+                    FindPaths();
+                    var giver = -1;
+                    for (var other = 0; other <= slots && giver < 0; other++)
+                        if (other != slot && distance[other] != Unreached && CanGive(other, run) && CostOf(slot, run) - CostOf(other, run) + distance[other] == TCost.Zero) giver = other;
+                    if (giver < 0) break;
+                    var amount = Math.Min(flow[giver, run], Narrowest(giver, slot));
+                    flow[giver, run] -= amount;
+                    flow[slot, run] += amount;
+                    Push(giver, amount, slot);
+                }
             }
         }
+
+        isFixed = null;
     }
 
-    private long Bottleneck(int end)
+    private bool CouldMove(int slot, int run, TCost[] potential)
     {
-        var amount = long.MaxValue;
-        var unused = slots + runs;
-        for (var node = end; from[node] >= 0; node = from[node])
+        for (var giver = 0; giver <= slots; giver++)
+            if (giver != slot && CanGive(giver, run) && CostOf(slot, run) - CostOf(giver, run) + potential[giver] == potential[slot]) return true;
+        return false;
+    }
+
+    private void Empty()
+    {
+        Array.Clear(flow);
+        for (var run = 0; run < runs; run++) flow[slots, run] = capacity[run];
+    }
+
+    private TCost CostOf(int slot, int run) => slot == slots ? TCost.Zero : cost[slot, run];
+
+    private bool CanGive(int slot, int run) => flow[slot, run] > 0 && (slot == slots || isFixed is null || !isFixed[slot, run]);
+
+    // The cheapest way from each slot to the one at distance zero, by Bellman and Ford. While slots are being filled, what stands in
+    // none is where every way ends; when equal fillings are compared it is a slot like the others, which anything may stand in.
+    private void FindPaths()
+    {
+        for (var taker = 0; taker <= slots; taker++)
         {
-            if (node == unused) amount = Math.Min(amount, capacity[from[node] - slots] - used[from[node] - slots]);
-            else if (from[node] == unused) amount = Math.Min(amount, used[node - slots]);
-            else if (node < slots) amount = Math.Min(amount, flow[node, from[node] - slots]);
+            for (var giver = 0; giver <= slots; giver++)
+            {
+                var (best, by) = (Unreached, -1);
+                if (taker != giver)
+                {
+                    for (var run = 0; run < runs; run++)
+                    {
+                        if (taker < slots && (!allowed[taker, run] || (isFixed is not null && isFixed[taker, run]))) continue;
+                        if (!CanGive(giver, run)) continue;
+                        var by1 = CostOf(taker, run) - CostOf(giver, run);
+                        if (by1 < best) (best, by) = (by1, run);
+                    }
+                }
+
+                (step[taker, giver], stepRun[taker, giver]) = (best, by);
+            }
         }
 
-        return amount;
-    }
-
-    private void Push(int end, long amount)
-    {
-        var unused = slots + runs;
-        for (var node = end; from[node] >= 0; node = from[node])
-        {
-            if (node == unused || from[node] == unused) continue;
-            if (node < slots) flow[node, from[node] - slots] -= amount;
-            else flow[from[node], node - slots] += amount;
-        }
-    }
-
-    // Bellman and Ford, over what can still be changed: a slot may take from a run, a run may be given back by a slot.
-    private void Relax(bool[,]? isFixed)
-    {
-        var unused = slots + runs;
         for (var changed = true; changed;)
         {
             changed = false;
-            for (var slot = 0; slot < slots; slot++)
+            for (var taker = 0; taker <= slots; taker++)
             {
-                for (var run = 0; run < runs; run++)
+                for (var giver = 0; giver <= slots; giver++)
                 {
-                    if (!allowed[slot, run] || (isFixed?[slot, run] ?? false)) continue;
-                    changed |= Improve(slot, slots + run, cost[slot, run]);
-                    if (flow[slot, run] > 0) changed |= Improve(slots + run, slot, -cost[slot, run]);
+                    if (stepRun[taker, giver] < 0 || distance[giver] == Unreached) continue;
+                    var length = step[taker, giver] + distance[giver];
+                    if (length >= distance[taker]) continue;
+                    (distance[taker], next[taker]) = (length, (giver, stepRun[taker, giver]));
+                    changed = true;
                 }
             }
-
-            if (isFixed is null) continue;
-            for (var run = 0; run < runs; run++)
-            {
-                if (used[run] < capacity[run]) changed |= Improve(slots + run, unused, 0);
-                if (used[run] > 0) changed |= Improve(unused, slots + run, 0);
-            }
         }
+    }
 
-        bool Improve(int start, int end, Int128 step)
+    private long Narrowest(int start, int? end = null)
+    {
+        var amount = long.MaxValue;
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) amount = Math.Min(amount, flow[next[slot].Slot, next[slot].Run]);
+        return amount;
+    }
+
+    private void Push(int start, long amount, int? end = null)
+    {
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot)
         {
-            if (distance[start] == Unreached || distance[start] + step >= distance[end]) return false;
-            (distance[end], from[end]) = (distance[start] + step, start);
-            return true;
+            var (giver, run) = next[slot];
+            flow[slot, run] += amount;
+            flow[giver, run] -= amount;
         }
     }
 }

@@ -41,11 +41,35 @@ internal abstract class ReadyReward
     /// The most it could still add to a choice's worth, whatever is chosen beside it: never less than the truth.
     /// </summary>
     /// <param name="sheet">As it stands; running prices only come down from here.</param>
-    /// <param name="goods">The most that all running prices can still come to when it acts.</param>
-    public abstract long Bound(Sheet sheet, long goods);
+    public abstract long Bound(Sheet sheet);
 
-    /// <summary>Whether what it takes comes off running prices, and so leaves less for those after it.</summary>
-    public bool LowersGoods => Stage is Stage.Item or Stage.Order;
+    /// <summary>The most it could take when all running prices come to so much. Must grow with that by no more than it does.</summary>
+    public virtual long BoundOf(Sheet sheet, long goods) => goods;
+
+    /// <summary>
+    /// Lowers prices, one for each run, by the most it could take from a unit at that price, whatever is chosen beside it. A lower price
+    /// must not be lowered by more than a higher one, nor to more. False: nothing can be said unit by unit.
+    /// </summary>
+    /// <param name="sheet">As it stands, or with lower prices than when the dearest was found.</param>
+    /// <param name="prices">By run.</param>
+    /// <param name="dearest">What <see cref="Dearest"/> found.</param>
+    public virtual bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
+
+    /// <summary>The most that the units which share one of its takes can come to, where that matters for <see cref="LowerMost"/>.</summary>
+    public virtual long Dearest(Sheet sheet) => 0;
+
+    /// <summary>Lowers the price of each selected run by a take.</summary>
+    protected static void LowerEach(Sheet sheet, SelectionTest selection, CartTake take, Span<long> prices)
+    {
+        var selected = sheet.Selected(selection);
+        for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) prices[i] -= take.From(prices[i]);
+    }
+
+    /// <summary>The most points it could still award when so much is to be paid for goods and gifts.</summary>
+    public virtual long BoundOfPoints(Sheet sheet, long net) => 0;
+
+    /// <summary>The most gift units it could give or offer, and the most that they could cost.</summary>
+    public virtual (long Units, long Net) BoundOfGifts(Sheet sheet) => (0, 0);
 }
 
 /// <summary>Which units go first when only some are lowered.</summary>

@@ -29,75 +29,80 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
 
         public override void Apply(Sheet sheet)
         {
-            var filling = new BundleFilling(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet);
+            var filling = FillingOn(sheet);
             if (filling.Solve() is not { } solved) return;
             if (filling.ByWholeSum)
             {
-                var (parts, weights) = (new List<RunPart>(), new List<SpreadRun>());
+                var (parts, weights) = (sheet.WorkingParts, sheet.Weights);
+                parts.Clear();
+                weights.Clear();
                 for (var i = 0; i < sheet.Runs.Length; i++)
                 {
-                    var count = (int)solved.UnitsOf(i);
-                    if (count == 0) continue;
-                    parts.Add(new(i, count));
-                    weights.Add(new(sheet.Runs[i].Price, count));
+                    if (solved.Units[i] == 0) continue;
+                    parts.Add(new(i, solved.Units[i]));
+                    weights.Add(new(sheet.Runs[i].Price, solved.Units[i]));
                 }
 
                 sheet.LowerBySpreading(parts, weights, filling.Reduction(solved));
                 return;
             }
 
-            var reductions = new List<UnitReduction>();
+            var reductions = sheet.Working;
+            reductions.Clear();
             for (var i = 0; i < sheet.Runs.Length; i++)
-                for (var slot = 0; slot < slots.Length; slot++)
-                    if (solved.Flow[slot, i] is > 0 and var count) reductions.Add(new(i, (int)count, filling.TakeOf(slot).From(sheet.Runs[i].Price)));
+            {
+                if (solved.Units[i] == 0) continue;
+                if (solved.Flow is not { } flow) reductions.Add(new(i, solved.Units[i], filling.TakeOf(0).From(sheet.Runs[i].Price)));
+                else
+                    for (var slot = 0; slot < slots.Length; slot++)
+                        if (flow[slot, i] is > 0 and var count) reductions.Add(new(i, (int)count, filling.TakeOf(slot).From(sheet.Runs[i].Price)));
+            }
+
             sheet.LowerBy(reductions);
         }
 
-        /// <summary>Each slot for itself, as if units could stand in several: never less than any filling takes.</summary>
-        public override long Bound(Sheet sheet, long goods)
+        public override long Bound(Sheet sheet) => FillingOn(sheet).Most();
+
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
-            var most = repeat.Of(long.MaxValue);
-            foreach (var slot in slots) most = Math.Min(most, Units(sheet, slot) / slot.Quantity);
-            if (most == 0) return 0;
             var whole = takes?[sheet.Cart.CurrencyNumber];
-            if (whole is { Kind: Pricing.Take.Kind.Amount, Minor: var amount }) return Math.Min(goods, amount * most);
-            var price = whole is { Kind: Pricing.Take.Kind.Price, Minor: var minor } ? minor : 0;
-            // What the first, second, … set takes at the most, dearest units first; the last place holds all further ones together.
-            Span<long> ofSet = stackalloc long[(int)Math.Min(most, 32)];
-            ofSet.Clear();
-            foreach (var slot in slots)
+            if (whole is null || whole.Value.Kind == Pricing.Take.Kind.Percent)
             {
-                var take = price > 0 || whole is { Kind: Pricing.Take.Kind.Price } ? (CartTake?)null : whole ?? slot.Takes?[sheet.Cart.CurrencyNumber] ?? default;
-                long place = 0;
-                var end = most * slot.Quantity;
-                foreach (var i in sheet.ByPrice(slot.Of, Pick.Dearest))
+                Span<long> most = prices.Length <= 256 ? stackalloc long[prices.Length] : new long[prices.Length];
+                most.Clear();
+                foreach (var slot in slots)
                 {
-                    var worth = take is { } taken ? taken.From(sheet.Runs[i].Price) : sheet.Runs[i].Price;
-                    for (long done = 0; done < sheet.Runs[i].Count && place < end;)
-                    {
-                        var set = Math.Min(place / slot.Quantity, ofSet.Length - 1);
-                        var until = set == ofSet.Length - 1 ? end : (set + 1) * slot.Quantity;
-                        var count = Math.Min(until - place, sheet.Runs[i].Count - done);
-                        ofSet[(int)set] += worth * count;
-                        done += count;
-                        place += count;
-                    }
+                    if ((whole ?? slot.Takes?[sheet.Cart.CurrencyNumber]) is not { } take) continue;
+                    var selected = sheet.Selected(slot.Of);
+                    for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) most[i] = Math.Max(most[i], take.From(prices[i]));
                 }
+
+                for (var i = 0; i < prices.Length; i++) prices[i] -= most[i];
+                return true;
             }
 
-            // A set counts for what it exceeds its price by; those in the last place for all of it less at least one price.
-            long bound = 0;
-            foreach (var set in ofSet) bound += Math.Max(0, set - price);
-            return Math.Min(goods, bound);
+            if (whole.Value.Kind == Pricing.Take.Kind.Amount) return false;
+            // All units of the sets keep the same share of their price: that of the dearest set is the least.
+            var price = whole.Value.Minor;
+            if (dearest <= price) return true;
+            Span<bool> isIn = prices.Length <= 256 ? stackalloc bool[prices.Length] : new bool[prices.Length];
+            isIn.Clear();
+            foreach (var slot in slots)
+            {
+                var selected = sheet.Selected(slot.Of);
+                for (var i = 0; i < prices.Length; i++) isIn[i] |= selected[sheet.Runs[i].Line];
+            }
+
+            for (var i = 0; i < prices.Length; i++) if (isIn[i]) prices[i] -= ShareAbove(prices[i], dearest - price, dearest);
+            return true;
+
+            static long ShareAbove(long of, long part, long all) =>
+                of < int.MaxValue && part < int.MaxValue ? ((of * part) + all - 1) / all : (long)((((Int128)of * part) + all - 1) / all);
         }
 
-        private static long Units(Sheet sheet, ReadySlot slot)
-        {
-            var selected = sheet.Selected(slot.Of);
-            long units = 0;
-            foreach (var run in sheet.Runs) if (selected[run.Line]) units += run.Count;
-            return units;
-        }
+        public override long Dearest(Sheet sheet) => takes?[sheet.Cart.CurrencyNumber] is { Kind: Pricing.Take.Kind.Price } ? FillingOn(sheet).DearestSet() : 0;
+
+        private BundleFilling FillingOn(Sheet sheet) => new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet);
     }
 }
 

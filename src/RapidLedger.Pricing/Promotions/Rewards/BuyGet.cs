@@ -32,7 +32,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             sheet.LowerBy(reductions);
         }
 
-        public override long Bound(Sheet sheet, long goods)
+        public override long Bound(Sheet sheet)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
             long bound = 0;
@@ -40,7 +40,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             {
                 // The cheapest that leave enough to buy, and the dearest, are the best of a matroid: they only fall with prices.
                 foreach (var part in Parts(sheet)) bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
-                return Math.Min(bound, goods);
+                return bound;
             }
 
             // Which groups come first may change as prices fall: the dearest units of all bound every order.
@@ -54,7 +54,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 left -= count;
             }
 
-            return Math.Min(bound, goods);
+            return bound;
+        }
+
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        {
+            LowerEach(sheet, got, takes[sheet.Cart.CurrencyNumber], prices);
+            return true;
         }
 
         /// <summary>The units got, as the first units of runs.</summary>

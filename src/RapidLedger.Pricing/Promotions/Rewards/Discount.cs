@@ -60,20 +60,19 @@ public sealed record Discount(
             else sheet.LowerBy(parts, reductions);
         }
 
-        public override long Bound(Sheet sheet, long goods)
+        public override long Bound(Sheet sheet)
         {
             var take = TakeOf(sheet);
-            long bound = 0, units = 0;
+            long bound = 0;
             // Prices only come down from here, and with them the cheapest n and the dearest n: what it takes now is the most.
-            foreach (var part in sheet.TakeFrom(On, pick, maxUnits))
-            {
-                bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
-                units += part.Count;
-            }
+            foreach (var part in sheet.TakeFrom(On, pick, maxUnits)) bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
+            return Capped(sheet, bound);
+        }
 
-            // Each unit's rounding may add half a minor unit to its exact share.
-            if (take.Kind == Pricing.Take.Kind.Percent) bound = Math.Min(bound, take.Percent.Of(goods, Rounding.HalfUp) + 1 + (units / 2));
-            return Capped(sheet, Math.Min(bound, goods));
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        {
+            LowerEach(sheet, On, TakeOf(sheet), prices);
+            return true;
         }
     }
 
@@ -97,8 +96,9 @@ public sealed record Discount(
             sheet.LowerBySpreading(parts, prices, Capped(sheet, TakeOf(sheet).From(sum)));
         }
 
-        public override long Bound(Sheet sheet, long goods) =>
-            Capped(sheet, TakeOf(sheet).From(Math.Min(goods, sheet.Sum(On))));
+        public override long Bound(Sheet sheet) => Capped(sheet, TakeOf(sheet).From(sheet.Sum(On)));
+
+        public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, TakeOf(sheet).From(goods));
     }
 }
 

@@ -67,7 +67,13 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             Offer(sheet, open);
         }
 
-        public override long Bound(Sheet sheet, long goods) => Entitled(sheet) * variants.Max(variant => Off(sheet, variant));
+        public override long Bound(Sheet sheet) => Entitled(sheet) * variants.Max(variant => Off(sheet, variant));
+
+        public override (long Units, long Net) BoundOfGifts(Sheet sheet)
+        {
+            var units = Entitled(sheet);
+            return (units, units * variants.Max(variant => sheet.Cart.PriceOf(variant) - Off(sheet, variant)));
+        }
 
         // What is not picked yet counts for the value that the cheapest choice would take off.
         private void Offer(Sheet sheet, long open)
@@ -115,7 +121,9 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             }
         }
 
-        public override long Bound(Sheet sheet, long goods) => Entitled(sheet).Sum(entry => entry.Units * sheet.Cart.PriceOf(entry.Variant));
+        public override long Bound(Sheet sheet) => Entitled(sheet).Sum(entry => entry.Units * sheet.Cart.PriceOf(entry.Variant));
+
+        public override (long Units, long Net) BoundOfGifts(Sheet sheet) => (Entitled(sheet).Sum(entry => entry.Units), 0);
 
         private List<(int Variant, long Units)> Entitled(Sheet sheet)
         {

@@ -57,7 +57,17 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             if (gate.IsOpen(sheet.Cart)) reward.Apply(sheet);
         }
 
-        public override long Bound(Sheet sheet, long goods) => gate.IsOpen(sheet.Cart) ? reward.Bound(sheet, goods) : 0;
+        public override long Bound(Sheet sheet) => gate.IsOpen(sheet.Cart) ? reward.Bound(sheet) : 0;
+
+        public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet.Cart) ? reward.BoundOf(sheet, goods) : 0;
+
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => !gate.IsOpen(sheet.Cart) || reward.LowerMost(sheet, prices, dearest);
+
+        public override long Dearest(Sheet sheet) => reward.Dearest(sheet);
+
+        public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet.Cart) ? reward.BoundOfPoints(sheet, net) : 0;
+
+        public override (long Units, long Net) BoundOfGifts(Sheet sheet) => gate.IsOpen(sheet.Cart) ? reward.BoundOfGifts(sheet) : default;
     }
 
     /// <summary>Dearest units first; each gets the take of the highest step that its place in that order reaches.</summary>
@@ -71,13 +81,42 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override void Apply(Sheet sheet) => sheet.LowerBy(Reductions(sheet));
 
-        public override long Bound(Sheet sheet, long goods)
+        // Which units stand on a step changes as prices fall, how many do not: each step is taken to have the dearest.
+        public override long Bound(Sheet sheet)
         {
-            // A step may take more from a cheaper unit than from a dearer one, so every unit is taken to stand on its best step.
-            long bound = 0;
+            var units = of.Units(sheet.Cart);
+            long bound = 0, all = 0;
+            for (var step = 0; step < steps.Length; step++)
+            {
+                var (take, next) = (steps[step].Takes[sheet.Cart.CurrencyNumber], step + 1 < steps.Length ? steps[step + 1].Quantity : long.MaxValue);
+                var left = Math.Min(units + 1, next) - steps[step].Quantity;
+                foreach (var i in sheet.ByPrice(of, Pick.Dearest))
+                {
+                    if (left <= 0) break;
+                    var count = Math.Min(left, sheet.Runs[i].Count);
+                    bound += take.From(sheet.Runs[i].Price) * count;
+                    left -= count;
+                }
+            }
+
+            // Nor does a unit stand on more than one.
             var selected = sheet.Selected(of);
-            foreach (var run in sheet.Runs) if (selected[run.Line]) bound += steps.Max(step => step.Takes[sheet.Cart.CurrencyNumber].From(run.Price)) * run.Count;
-            return Math.Min(bound, goods);
+            foreach (var run in sheet.Runs) if (selected[run.Line]) all += Most(sheet, run.Price) * run.Count;
+            return Math.Min(bound, all);
+        }
+
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        {
+            var selected = sheet.Selected(of);
+            for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) prices[i] -= Most(sheet, prices[i]);
+            return true;
+        }
+
+        private long Most(Sheet sheet, long price)
+        {
+            long most = 0;
+            foreach (var (_, takes) in steps) most = Math.Max(most, takes[sheet.Cart.CurrencyNumber].From(price));
+            return most;
         }
 
         private List<UnitReduction> Reductions(Sheet sheet)

@@ -16,6 +16,8 @@ public sealed record Points(long Number, Amount? Each = null) : Reward
 
         public override void Apply(Sheet sheet) => sheet.Award(each is null ? number : sheet.Net / each[sheet.Cart] * number);
 
-        public override long Bound(Sheet sheet, long goods) => 0;
+        public override long Bound(Sheet sheet) => 0;
+
+        public override long BoundOfPoints(Sheet sheet, long net) => each is null ? number : net / each[sheet.Cart] * number;
     }
 }

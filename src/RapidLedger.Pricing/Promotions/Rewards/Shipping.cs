@@ -17,7 +17,7 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
 
         public override void Apply(Sheet sheet) => sheet.LowerShipping(Off(sheet));
 
-        public override long Bound(Sheet sheet, long goods) => Off(sheet);
+        public override long Bound(Sheet sheet) => Off(sheet);
 
         private long Off(Sheet sheet)
         {

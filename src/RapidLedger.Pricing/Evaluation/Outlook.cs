@@ -1,0 +1,232 @@
+using System.Numerics;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// What the promotions that have not acted yet could still add to a choice, at the most: bounds for the search. Each part of a promotion
+/// is bounded by what it takes at prices as they stand, for they only come down; together they are bounded by what all of them leave of
+/// each unit, and by taking of promotions that exclude each other only the one that could add most.
+/// </summary>
+internal sealed class Outlook
+{
+    private const int MostForCliques = 64;
+
+    // More than anything comes to, and small enough to be added up.
+    private const long Unknown = 1L << 56;
+
+    private readonly List<Part> parts = [];
+    private long[] alone = [];
+    private long[] dearest = [];
+    private bool[] isFresh = [];
+    private long[] prices = [];
+    private long[] lowered = [];
+    private long[] worths = [];
+    private ulong[] excluded = [];
+    private Sheet sheet = null!;
+    private CompiledPromotion[] eligible = [];
+    private bool excludes;
+    private long giftNet;
+
+    /// <summary>Begins for a set of eligible promotions.</summary>
+    /// <param name="on">Their sheet.</param>
+    /// <param name="promotions">In order of application.</param>
+    /// <param name="canMeet">Whether two of them can.</param>
+    public void Open(Sheet on, CompiledPromotion[] promotions, Func<int, int, bool> canMeet)
+    {
+        (sheet, eligible, giftNet) = (on, promotions, 0);
+        parts.Clear();
+        if (worths.Length < promotions.Length) (worths, excluded) = (new long[promotions.Length * 2], new ulong[promotions.Length * 2]);
+        foreach (var stage in Choice.Stages)
+            for (var slot = 0; slot < promotions.Length; slot++)
+                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) parts.Add(new(slot, stage, reward));
+        excludes = false;
+        for (var x = 0; x < promotions.Length; x++)
+        {
+            excluded[x] = 0;
+            for (var y = 0; y < promotions.Length && promotions.Length <= MostForCliques; y++) if (x != y && !canMeet(x, y)) excluded[x] |= 1UL << y;
+            excludes |= excluded[x] != 0;
+        }
+
+        foreach (var part in parts) giftNet += part.Reward.BoundOfGifts(sheet).Net;
+    }
+
+    /// <summary>Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.</summary>
+    public void Descend(int level)
+    {
+        if (alone.Length < (level + 1) * parts.Count)
+        {
+            Array.Resize(ref alone, (level + 8) * parts.Count);
+            Array.Resize(ref dearest, (level + 8) * parts.Count);
+            Array.Resize(ref isFresh, (level + 8) * parts.Count);
+        }
+
+        isFresh.AsSpan(level * parts.Count, parts.Count).Clear();
+        if (level > 0)
+        {
+            alone.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(alone.AsSpan(level * parts.Count));
+            dearest.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(dearest.AsSpan(level * parts.Count));
+            return;
+        }
+
+        alone.AsSpan(0, parts.Count).Fill(Unknown);
+        dearest.AsSpan(0, parts.Count).Fill(Unknown);
+    }
+
+    /// <summary>Whether what is still to come from a place on could make the choice as good as wanted.</summary>
+    /// <param name="level">The level of the search.</param>
+    /// <param name="from">The place of the first part still to come.</param>
+    /// <param name="isOpen">Whether a promotion is in, or could still come in.</param>
+    /// <param name="wanted">The worth that is missing, above zero.</param>
+    /// <param name="most">What could come at the most, if that is less than is wanted or as much; else any larger number.</param>
+    public bool CouldAdd(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, out long most)
+    {
+        most = 0;
+        if (wanted < 0) return true;
+        // What was known a level above may be enough to tell.
+        most = Math.Min(Together(level, from, isOpen, wanted), excludes ? Apart(level, from, isOpen) : long.MaxValue);
+        if (most < wanted) return false;
+        if (Refresh(level, from, isOpen)) most = Math.Min(Together(level, from, isOpen, wanted), excludes ? Apart(level, from, isOpen) : long.MaxValue);
+        return most >= wanted;
+    }
+
+    /// <summary>The most points that can still come.</summary>
+    public long Points(int from, ReadOnlySpan<bool> isOpen)
+    {
+        long points = 0;
+        for (var at = from; at < parts.Count; at++)
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Points) points += parts[at].Reward.BoundOfPoints(sheet, sheet.Net + giftNet);
+        return points;
+    }
+
+    /// <summary>The most gift units that can still come.</summary>
+    public long GiftUnits(int from, ReadOnlySpan<bool> isOpen)
+    {
+        long units = 0;
+        for (var at = from; at < parts.Count; at++)
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift) units += parts[at].Reward.BoundOfGifts(sheet).Units;
+        return units;
+    }
+
+    /// <summary>The fewest promotions not yet in that could add so much worth, and points or gifts if those are missing too.</summary>
+    public int Fewest(int level, int from, ReadOnlySpan<bool> isOpen, ReadOnlySpan<bool> isIn, long wanted, bool wantsMore)
+    {
+        var worth = worths.AsSpan(0, eligible.Length);
+        worth.Clear();
+        for (var at = from; at < parts.Count; at++)
+        {
+            if (!isOpen[parts[at].Slot]) continue;
+            if (isIn[parts[at].Slot])
+            {
+                // What is in already may still bring them.
+                wanted -= alone[(level * parts.Count) + at];
+                wantsMore = false;
+            }
+            else worth[parts[at].Slot] += alone[(level * parts.Count) + at];
+        }
+
+        worth.Sort();
+        var count = 0;
+        for (var i = worth.Length - 1; i >= 0 && wanted > 0; i--, count++) wanted -= worth[i];
+        return wantsMore ? Math.Max(1, count) : count;
+    }
+
+    private bool Refresh(int level, int from, ReadOnlySpan<bool> isOpen)
+    {
+        var (row, any) = (level * parts.Count, false);
+        for (var at = from; at < parts.Count; at++)
+        {
+            if (isFresh[row + at] || !isOpen[parts[at].Slot]) continue;
+            alone[row + at] = parts[at].Reward.Bound(sheet);
+            dearest[row + at] = parts[at].Reward.Dearest(sheet);
+            isFresh[row + at] = any = true;
+        }
+
+        return any;
+    }
+
+    /// <summary>All that are open, whether or not they exclude each other. Stops when it reaches more than is wanted.</summary>
+    private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
+    {
+        var runs = sheet.Runs;
+        if (prices.Length < runs.Length) (prices, lowered) = (new long[runs.Length * 2], new long[runs.Length * 2]);
+        var left = prices.AsSpan(0, runs.Length);
+        var next = lowered.AsSpan(0, runs.Length);
+        long goods = 0;
+        for (var i = 0; i < runs.Length; i++)
+        {
+            left[i] = runs[i].Price;
+            goods += runs[i].Price * runs[i].Count;
+        }
+
+        long added = 0, shipping = 0, rest = 0;
+        for (var at = from; at < parts.Count && added + rest <= wanted; at++)
+        {
+            var (slot, stage, reward) = parts[at];
+            if (!isOpen[slot]) continue;
+            var most = alone[(level * parts.Count) + at];
+            if (most == 0) continue;
+            if (stage == Stage.Shipping) shipping += most;
+            else if (stage == Stage.Gift) rest += most;
+            else
+            {
+                // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
+                most = Math.Min(most, reward.BoundOf(sheet, goods - added));
+                if (most == 0) continue;
+                left.CopyTo(next);
+                if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]))
+                {
+                    long byUnit = 0;
+                    for (var i = 0; i < runs.Length; i++) byUnit += (left[i] - next[i]) * runs[i].Count;
+                    if (byUnit <= most)
+                    {
+                        most = byUnit;
+                        var swap = left;
+                        left = next;
+                        next = swap;
+                    }
+                }
+
+                added += most;
+            }
+        }
+
+        return added + rest + Math.Min(shipping, sheet.Shipping);
+    }
+
+    /// <summary>Of promotions that exclude each other only the one that could add most: a cover of the open ones by such groups.</summary>
+    private long Apart(int level, int from, ReadOnlySpan<bool> isOpen)
+    {
+        var worth = worths.AsSpan(0, eligible.Length);
+        worth.Clear();
+        ulong open = 0;
+        for (var at = from; at < parts.Count; at++)
+        {
+            if (!isOpen[parts[at].Slot]) continue;
+            worth[parts[at].Slot] += alone[(level * parts.Count) + at];
+            open |= 1UL << parts[at].Slot;
+        }
+
+        long sum = 0;
+        while (open != 0)
+        {
+            var dearest = -1;
+            for (var left = open; left != 0; left &= left - 1)
+                if (BitOperations.TrailingZeroCount(left) is var slot && (dearest < 0 || worth[slot] > worth[dearest])) dearest = slot;
+            sum += worth[dearest];
+            open &= ~(1UL << dearest);
+            // Whoever is excluded by all of the group so far joins it, the one that could add most first.
+            for (var joins = open & excluded[dearest]; joins != 0;)
+            {
+                var next = -1;
+                for (var left = joins; left != 0; left &= left - 1)
+                    if (BitOperations.TrailingZeroCount(left) is var slot && (next < 0 || worth[slot] > worth[next])) next = slot;
+                open &= ~(1UL << next);
+                joins &= excluded[next];
+            }
+        }
+
+        return sum;
+    }
+
+    private readonly record struct Part(int Slot, Stage Stage, ReadyReward Reward);
+}

@@ -1,0 +1,97 @@
+using System.Runtime.InteropServices;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// Which units stand in so many sets when it does not matter in which slot each of them does: the units that can stand in slots
+/// together are the independent sets of a transversal matroid, so the dearest or the cheapest are found by a greedy walk (Edmonds 1971),
+/// and whether slots can be filled is told by Hall's theorem over the sets of slots. Used by one sheet at a time.
+/// </summary>
+internal sealed class WholeSets
+{
+    /// <summary>Up to so many slots; their subsets are walked through.</summary>
+    public const int MostSlots = 5;
+
+    private readonly List<int> order = [];
+    private readonly int[] needs = new int[1 << MostSlots];
+    private readonly long[] used = new long[1 << MostSlots];
+    private readonly long[] supply = new long[1 << MostSlots];
+    private int[] types = [];
+    private int[] taken = [];
+    private Sheet sheet = null!;
+    private int subsets;
+
+    /// <summary>Whether no other units could have been taken for the same sum; told by the latest filling.</summary>
+    public bool IsUnique { get; private set; }
+
+    /// <summary>How many units of each run the latest filling took.</summary>
+    public ReadOnlySpan<int> Taken => taken.AsSpan(0, sheet.Runs.Length);
+
+    /// <summary>Begins with slots, at most <see cref="MostSlots"/>, on the sheet as it stands.</summary>
+    public void Open(Sheet on, ReadySlot[] slots)
+    {
+        (sheet, subsets) = (on, 1 << slots.Length);
+        var runs = sheet.Runs;
+        if (types.Length < runs.Length) (types, taken) = (new int[runs.Length * 2], new int[runs.Length * 2]);
+        types.AsSpan(0, runs.Length).Clear();
+        taken.AsSpan(0, runs.Length).Clear();
+        Array.Clear(needs);
+        for (var slot = 0; slot < slots.Length; slot++)
+        {
+            var selected = sheet.Selected(slots[slot].Of);
+            for (var i = 0; i < runs.Length; i++) if (selected[runs[i].Line]) types[i] |= 1 << slot;
+            for (var subset = 0; subset < subsets; subset++) if ((subset >> slot & 1) != 0) needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
+        }
+
+        order.Clear();
+        for (var i = 0; i < runs.Length; i++) if (types[i] != 0) order.Add(i);
+        sheet.SortByPrice(order, Pick.Dearest);
+    }
+
+    /// <summary>The most sets that can be filled.</summary>
+    public long Most()
+    {
+        supply.AsSpan(0, subsets).Clear();
+        var runs = sheet.Runs;
+        foreach (var i in order)
+            for (var subset = 1; subset < subsets; subset++) if ((subset & types[i]) != 0) supply[subset] += runs[i].Count;
+        var most = long.MaxValue;
+        for (var subset = 1; subset < subsets; subset++) most = Math.Min(most, supply[subset] / needs[subset]);
+        return most;
+    }
+
+    /// <summary>Fills so many sets with the dearest or the cheapest units; what they come to.</summary>
+    /// <param name="sets">How many.</param>
+    /// <param name="pick">Which units go first.</param>
+    /// <param name="capacity">How many units of each run may be used; empty: all.</param>
+    /// <returns>The sum, or -1 if so many sets cannot be filled.</returns>
+    public long Fill(long sets, Pick pick, ReadOnlySpan<long> capacity = default)
+    {
+        used.AsSpan(0, subsets).Clear();
+        var runs = sheet.Runs;
+        var (sum, missing) = (0L, sets * needs[subsets - 1]);
+        IsUnique = true;
+        for (var at = 0; at < order.Count; at++)
+        {
+            var i = order[pick == Pick.Dearest ? at : order.Count - 1 - at];
+            var room = capacity.IsEmpty ? runs[i].Count : capacity[i];
+            var type = types[i];
+            for (var subset = type; subset < subsets; subset = (subset + 1) | type) room = Math.Min(room, (sets * needs[subset]) - used[subset]);
+            taken[i] = (int)room;
+            // Units of another run at the same price might have taken their place.
+            if (room < runs[i].Count && IsUnique) IsUnique = !HasEqual(runs, i);
+            if (room == 0) continue;
+            for (var subset = type; subset < subsets; subset = (subset + 1) | type) used[subset] += room;
+            sum += runs[i].Price * room;
+            missing -= room;
+        }
+
+        return missing == 0 ? sum : -1;
+    }
+
+    private bool HasEqual(ReadOnlySpan<Run> runs, int run)
+    {
+        foreach (var other in CollectionsMarshal.AsSpan(order)) if (other != run && runs[other].Price == runs[run].Price) return true;
+        return false;
+    }
+}
