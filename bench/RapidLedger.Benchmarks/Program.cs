@@ -14,6 +14,12 @@ if (args is ["profile"])
     return;
 }
 
+if (args is ["hunt", ..])
+{
+    Hunt.Run(args[1..]);
+    return;
+}
+
 // One process and one short job, so that the ratios of a run belong together.
 var job = (args.Contains("--long") ? Job.MediumRun : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
 BenchmarkSwitcher.FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)]).RunAllJoined(
