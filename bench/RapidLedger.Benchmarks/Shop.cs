@@ -3,7 +3,7 @@ using RapidLedger.Pricing;
 
 namespace RapidLedger.Benchmarks;
 
-/// <summary>A made-up shop of a given size: most promotions are about other goods than those in the cart, ten touch it.</summary>
+/// <summary>A made-up shop of a given size: most promotions are for other goods, codes, places or times than the cart's, ten touch it.</summary>
 internal static class Shop
 {
     public static readonly Currency Eur = Currency.Find("EUR")!;
@@ -28,7 +28,7 @@ internal static class Shop
             [],
             "standard")).ToEquatableArray());
 
-    /// <summary>Ten promotions of several kinds on what the cart holds (its goods are of category 0), the others on single products elsewhere.</summary>
+    /// <summary>Ten promotions of several kinds on what the cart holds (its goods are of category 0), the others elsewhere.</summary>
     public static Promotion[] Promotions(int count) => [.. Enumerable.Range(0, count).Select(number => number < 10 ? Touching(number) : Elsewhere(number))];
 
     public static Cart Cart(int lines) => new(
@@ -40,12 +40,22 @@ internal static class Shop
         Shopper: new("s1", ["trade"], 4, 31_000),
         Codes: ["SAVE"]);
 
+    // About other goods, or on everything but for another code, another country, other goods bought or another week.
     private static Promotion Elsewhere(int number)
     {
         // Products that are not of category 0: the cart holds none of them.
         var product = (number * 7 % 900) + 1;
-        var on = new Selection([new Term.OfProduct($"p{(product % 100 == 0 ? product + 1 : product)}")]);
-        return new($"other{number:00000}", [new Discount(on, new Take.Percentage(new(100_000)), Per.Unit)], Rank: 100 + (number % 5), When: new Quantity(on, Comparison.AtLeast, 1 + (number % 3)));
+        var other = new Selection([new Term.OfProduct($"p{(product % 100 == 0 ? product + 1 : product)}")]);
+        var week = new LocalDateTime(2020 + (number % 6), 1, 1, 0, 0).PlusWeeks(number % 50);
+        var less = new Take.Percentage(new(100_000));
+        return (number % 5) switch
+        {
+            0 => new($"other{number:00000}", [new Discount(other, less, Per.Unit)], Rank: 100 + (number % 7), When: new Quantity(other, Comparison.AtLeast, 1 + (number % 3))),
+            1 => new($"code{number:00000}", [new Discount(Selection.Everything, less, Per.Cart)], Rank: 100, Trigger: new([$"CODE{number}"])),
+            2 => new($"place{number:00000}", [new Shipping(null, less)], Rank: 100, When: new AllOf([new Destination(new([new(number % 2 == 0 ? "FR" : "AT")])), new Spend(null, Money(4000), null)])),
+            3 => new($"with{number:00000}", [new Shipping(null, less)], Rank: 100, When: new Quantity(other, Comparison.AtLeast, 1)),
+            _ => new($"week{number:00000}", [new Discount(Selection.Everything, less, Per.Unit)], Rank: 100, Window: new(week, week.PlusWeeks(1))),
+        };
     }
 
     private static Promotion Touching(int number)

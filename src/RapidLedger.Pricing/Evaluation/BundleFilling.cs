@@ -25,8 +25,8 @@ internal sealed class BundleFilling
     // How many partial choices the search for the least sum above a price may look at.
     private const int MostTried = 4_000;
 
-    // Costs hold a reduction times such a sum of prices: below it they fit in 64 bits, with room for a path through all slots.
-    private const long SmallSum = 1L << 28;
+    // A path through the slots adds up a few costs, each a reduction times more than the prices on such a path: up to here in 64 bits.
+    private const long SmallPrice = 1L << 26;
 
     private readonly ReadySlot[] slots;
     private readonly CartTake? whole;
@@ -34,9 +34,10 @@ internal sealed class BundleFilling
     private readonly Pick fill;
     private readonly Sheet sheet;
     private readonly bool anySlot;
-    private readonly long goods;
     private long[]? capacity;
-    private bool[,] allowed = null!;
+    private bool[] allowed = [];
+    // Slot after slot, what is taken from a unit of each run.
+    private long[] takes = [];
 
     /// <param name="slots">What is to be filled.</param>
     /// <param name="whole">What is taken from a whole set; none: the slots have their own.</param>
@@ -47,7 +48,6 @@ internal sealed class BundleFilling
     {
         (this.slots, this.whole, this.repeat, this.fill, this.sheet) = (slots, whole, repeat, fill, sheet);
         anySlot = whole is not null && slots.Length <= WholeSets.MostSlots;
-        goods = sheet.Sum();
         if (slots.Length <= WholeSets.MostSlots) sheet.Sets.Open(sheet, slots);
     }
 
@@ -85,20 +85,21 @@ internal sealed class BundleFilling
     /// The most that any filling takes, whatever is asked for; never less than the truth, and no more than that where the slots have
     /// no takes of their own. Falls with prices.
     /// </summary>
-    public long Most()
+    /// <param name="dearest">The most that the units of one set come to, where a price is asked for them; 0 if none can be filled.</param>
+    public long Most(out long dearest)
     {
+        dearest = 0;
         var most = MostSets();
         if (most == 0) return 0;
-        if (!anySlot) return MostBySlots(most);
-        if (ByWholeSum) return Math.Max(0, Reached(BestNumber(most)));
-        sheet.Sets.Fill(most, Pick.Dearest);
-        long sum = 0;
-        for (var i = 0; i < sheet.Sets.Taken.Length; i++) if (sheet.Sets.Taken[i] > 0) sum += whole!.Value.From(sheet.Runs[i].Price) * sheet.Sets.Taken[i];
-        return sum;
-    }
+        if (!anySlot && !ByWholeSum) return MostBySlots(most);
+        if (whole is { Kind: Take.Kind.Price } price)
+        {
+            dearest = anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!);
+            if (dearest <= price.Minor) return 0;
+        }
 
-    /// <summary>The most that the units of one set come to; 0 if none can be filled.</summary>
-    public long DearestSet() => MostSets() == 0 ? 0 : anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!);
+        return Math.Max(0, Reached(BestNumber(most)));
+    }
 
     private long OfSum(long sum, long sets) =>
         whole!.Value.Kind == Take.Kind.Amount ? Math.Min(sum, whole!.Value.Minor * sets) : sum - (whole!.Value.Minor * sets);
@@ -124,8 +125,11 @@ internal sealed class BundleFilling
 
     private FilledSets? Dearest(long most)
     {
-        if (!anySlot && most <= FewSets) return OneByOne(most);
-        return Filled(BestNumber(most), Pick.Dearest);
+        if (anySlot) return Filled(BestNumber(most), Pick.Dearest);
+        var (flow, sets) = WhileItPays(most);
+        if (Reached(flow, sets) <= 0) return null;
+        flow.PreferFirst();
+        return FilledSets.Of(flow, sets, slots.Length, capacity!.Length);
     }
 
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
@@ -133,6 +137,8 @@ internal sealed class BundleFilling
     {
         // What is taken from each unit or a fixed amount only grows with the sets, unless slots compete for units.
         if (whole is { Kind: not Take.Kind.Price }) return most;
+        if (!anySlot) return WhileItPays(most).Sets;
+        if (most == 1 || Reached(most) >= Reached(most - 1)) return most;
         if (most > FewSets) return Last(most, k => k == 1 || Reached(k) >= Reached(k - 1));
         var (sets, before) = (1L, Reached(1));
         for (; sets < most; sets++)
@@ -145,45 +151,72 @@ internal sealed class BundleFilling
         return sets;
     }
 
+    /// <summary>
+    /// The greatest number of sets at which one more never takes less than those before it, and the dearest filling of so many. Sets are
+    /// added to the flow of those that pay; how many at once is found between the ends, by halving and by where the lines through them cross.
+    /// </summary>
+    private (ISlotFilling Flow, long Sets) WhileItPays(long most)
+    {
+        var flow = NewFlow(Pick.Dearest);
+        var one = Needs(1);
+        flow.FillMore(one);
+        // At the low end a further set pays as far as is known; at the high end one less is known to take more.
+        var (low, high) = (1L, most + 1);
+        var reachedLow = Reached(flow, 1);
+        var (slopeLow, reachedHigh, slopeHigh) = (reachedLow, 0L, 0L);
+        for (var turn = 0; high - low > 1; turn++)
+        {
+            flow.Save();
+            var tried = most <= FewSets ? low + 1 : high > most ? most : turn % 3 == 0 ? low + ((high - low) / 2) : Crossing();
+            flow.FillMore(Needs(tried - 1 - low));
+            var before = Reached(flow, tried - 1);
+            flow.FillMore(one);
+            var reached = Reached(flow, tried);
+            if (reached >= before) (low, reachedLow, slopeLow) = (tried, reached, reached - before);
+            else
+            {
+                (high, reachedHigh, slopeHigh) = (tried, before, reached - before);
+                flow.Restore();
+            }
+        }
+
+        return (flow, low);
+
+        // Both lines lie above the curve, whose pieces are few: where they cross is close to its top.
+        long Crossing() => Math.Clamp(
+            high - 1 + (long)((reachedLow - reachedHigh + ((Int128)slopeLow * (high - 1 - low))) / (slopeHigh - slopeLow)),
+            low + 1,
+            high - 1);
+    }
+
     private FilledSets? Cheapest(long most)
     {
         var sets = Last(most, k => Reached(k) > 0);
         if (sets == 0) return null;
         if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
-        var found = ByWholeSum && whole!.Value.Kind == Take.Kind.Price ? LeastAbove(sets) : LeastWithOneLowered(sets);
+        if (whole is { Kind: Take.Kind.Price }) return LeastAbove(sets);
+        var found = LeastWithOneLowered(sets);
         found?.PreferFirst();
         return found is null ? null : FilledSets.Of(found, sets, slots.Length, capacity!.Length);
-    }
-
-    // Sets are added while they pay, each to the flow of those before it.
-    private FilledSets? OneByOne(long most)
-    {
-        var flow = NewFlow(Pick.Dearest);
-        var one = Needs(1);
-        long before = 0, sets = 0;
-        while (sets < most && flow.FillMore(one))
-        {
-            var reached = Reduction(FilledSets.Of(flow, sets + 1, slots.Length, capacity!.Length));
-            if (reached < before)
-            {
-                flow.Fill(Needs(sets));
-                break;
-            }
-
-            (before, sets) = (reached, sets + 1);
-        }
-
-        if (sets == 0 || before == 0) return null;
-        flow.PreferFirst();
-        return FilledSets.Of(flow, sets, slots.Length, capacity!.Length);
     }
 
     /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
     private long Reached(long sets)
     {
-        if (anySlot && ByWholeSum) return OfSum(sheet.Sets.Fill(sets, Pick.Dearest), sets);
-        if (ByWholeSum) return OfSum(SumOf(FlowOf(sets, Pick.Dearest)!), sets);
-        return Reduction(FilledSets.Of(FlowOf(sets, Pick.Dearest)!, sets, slots.Length, capacity!.Length));
+        if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!, sets);
+        var filled = sheet.Sets.Fill(sets, Pick.Dearest);
+        if (ByWholeSum) return OfSum(filled, sets);
+        long sum = 0;
+        for (var i = 0; i < sheet.Sets.Taken.Length; i++) if (sheet.Sets.Taken[i] > 0) sum += whole!.Value.From(sheet.Runs[i].Price) * sheet.Sets.Taken[i];
+        return sum;
+    }
+
+    private long Reached(ISlotFilling flow, long sets)
+    {
+        if (ByWholeSum) return OfSum(SumOf(flow), sets);
+        long sum = 0;
+        for (var slot = 0; slot < slots.Length; slot++) for (var i = 0; i < capacity!.Length; i++) sum += flow[slot, i] * takes[(slot * capacity.Length) + i];
+        return sum;
     }
 
     private long SumOf(ISlotFilling flow)
@@ -200,7 +233,11 @@ internal sealed class BundleFilling
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
         for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);
         var flow = NewFlow(Pick.Dearest);
-        return flow.Fill(Needs(most)) ? most : Last(most, k => flow.Fill(Needs(k)));
+        return Last(most, k =>
+        {
+            flow.Empty();
+            return flow.FillMore(Needs(k));
+        });
     }
 
     /// <summary>The dearest or cheapest filling of so many sets, the first of equal ones; null if it takes nothing off.</summary>
@@ -212,10 +249,14 @@ internal sealed class BundleFilling
             var greedy = new FilledSets(sheet.Sets.Taken.ToArray(), null, sets);
             if (Reduction(greedy) == 0) return null;
             if (sheet.Sets.IsUnique) return greedy;
+            var equal = NewFlow(pick);
+            if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
+            equal.PreferFirst();
+            return FilledSets.Of(equal, sets, slots.Length, capacity!.Length);
         }
 
         var flow = FlowOf(sets, pick)!;
-        if (Reduction(FilledSets.Of(flow, sets, slots.Length, capacity!.Length)) == 0) return null;
+        if (Reached(flow, sets) <= 0) return null;
         flow.PreferFirst();
         return FilledSets.Of(flow, sets, slots.Length, capacity!.Length);
     }
@@ -223,38 +264,46 @@ internal sealed class BundleFilling
     private ISlotFilling? FlowOf(long sets, Pick pick)
     {
         var flow = NewFlow(pick);
-        return flow.Fill(Needs(sets)) ? flow : null;
+        return flow.FillMore(Needs(sets)) ? flow : null;
     }
 
     private ISlotFilling NewFlow(Pick pick)
     {
         Ready();
-        return goods < SmallSum ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick)) : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick));
+        return DearestPrice() < SmallPrice && slots.Length <= 8 ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick)) : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick));
     }
 
     private void Ready()
     {
         if (capacity is not null) return;
         capacity = new long[sheet.Runs.Length];
-        allowed = new bool[slots.Length, capacity.Length];
+        allowed = new bool[slots.Length * capacity.Length];
         for (var slot = 0; slot < slots.Length; slot++)
         {
             var selected = sheet.Selected(slots[slot].Of);
-            for (var i = 0; i < capacity.Length; i++) allowed[slot, i] = selected[sheet.Runs[i].Line];
+            for (var i = 0; i < capacity.Length; i++) allowed[(slot * capacity.Length) + i] = selected[sheet.Runs[i].Line];
         }
 
         for (var i = 0; i < capacity.Length; i++) capacity[i] = sheet.Runs[i].Count;
+        takes = new long[allowed.Length];
+        if (ByWholeSum) return;
+        for (var slot = 0; slot < slots.Length; slot++) for (var i = 0; i < capacity.Length; i++) takes[(slot * capacity.Length) + i] = TakeOf(slot).From(sheet.Runs[i].Price);
     }
 
-    // Whole sums go by prices alone; others by what is taken from each unit, and then by prices.
-    private TCost[,] Costs<TCost>(Pick pick)
+    private long DearestPrice()
+    {
+        long dearest = 0;
+        foreach (var run in sheet.Runs) dearest = Math.Max(dearest, run.Price);
+        return dearest;
+    }
+
+    // Whole sums go by prices alone; others by what is taken from each unit, and then by prices, of which a path adds up two for each slot.
+    private TCost[] Costs<TCost>(Pick pick)
         where TCost : INumber<TCost>
     {
-        var (step, sign) = (TCost.CreateChecked(goods + 1), pick == Pick.Dearest ? -TCost.One : TCost.One);
-        var costs = new TCost[slots.Length, capacity!.Length];
-        for (var slot = 0; slot < slots.Length; slot++)
-            for (var i = 0; i < capacity.Length; i++)
-                costs[slot, i] = sign * ((ByWholeSum ? TCost.Zero : TCost.CreateChecked(TakeOf(slot).From(sheet.Runs[i].Price)) * step) + TCost.CreateChecked(sheet.Runs[i].Price));
+        var (step, sign) = (TCost.CreateChecked((2 * (slots.Length + 2) * DearestPrice()) + 1), pick == Pick.Dearest ? -TCost.One : TCost.One);
+        var costs = new TCost[slots.Length * capacity!.Length];
+        for (var i = 0; i < costs.Length; i++) costs[i] = sign * ((TCost.CreateChecked(takes[i]) * step) + TCost.CreateChecked(sheet.Runs[i % capacity.Length].Price));
         return costs;
     }
 
@@ -262,6 +311,7 @@ internal sealed class BundleFilling
     private SlotFlow<Int128>? LeastWithOneLowered(long sets)
     {
         SlotFlow<Int128>? best = null;
+        var least = (Reached: long.MaxValue, Sum: long.MaxValue);
         Ready();
         var costs = Costs<Int128>(Pick.Cheapest);
         for (var slot = 0; slot < slots.Length; slot++)
@@ -269,13 +319,14 @@ internal sealed class BundleFilling
             for (var i = 0; i < capacity!.Length; i++)
             {
                 var lowers = ByWholeSum ? sheet.Runs[i].Price : TakeOf(slot).From(sheet.Runs[i].Price);
-                if (!allowed[slot, i] || lowers == 0) continue;
+                if (!allowed[(slot * capacity.Length) + i] || lowers == 0) continue;
                 long[] apart = [.. capacity!, 1];
                 apart[i]--;
                 var flow = new SlotFlow<Int128>(apart, Widened(slot), Widened(costs, slot, i));
-                if (!flow.Fill(Needs(sets))) continue;
+                if (!flow.FillMore(Needs(sets))) continue;
                 var folded = Folded(flow, i);
-                if (Reduction(FilledSets.Of(folded, sets, slots.Length, capacity!.Length)) > 0 && (best is null || folded.Cost < best.Cost)) best = folded;
+                var found = (Reached(folded, sets), SumOf(folded));
+                if (found.Item1 > 0 && found.CompareTo(least) < 0) (best, least) = (folded, found);
             }
         }
 
@@ -283,27 +334,18 @@ internal sealed class BundleFilling
     }
 
     // One unit of a run set apart, which only one slot may take, at a cost that makes it be taken.
-    private bool[,] Widened(int slot)
-    {
-        var wide = new bool[slots.Length, capacity!.Length + 1];
-        for (var s = 0; s < slots.Length; s++) for (var i = 0; i < capacity!.Length; i++) wide[s, i] = allowed[s, i];
-        wide[slot, capacity!.Length] = true;
-        return wide;
-    }
+    private bool[] Widened(int slot) => Widened(allowed, (at, _) => at == slot);
 
-    private Int128[,] Widened(Int128[,] costs, int slot, int run)
-    {
-        var wide = new Int128[slots.Length, capacity!.Length + 1];
-        for (var s = 0; s < slots.Length; s++) for (var i = 0; i < capacity!.Length; i++) wide[s, i] = costs[s, i];
-        wide[slot, capacity!.Length] = costs[slot, run] - ((Int128)1 << 112);
-        return wide;
-    }
+    private Int128[] Widened(Int128[] costs, int slot, int run) =>
+        Widened(costs, (at, inSlot) => at == slot ? inSlot[run] - ((Int128)1 << 112) : 0);
+
+    private T[] Widened<T>(T[] rows, Func<int, ArraySegment<T>, T> last) =>
+        [.. Enumerable.Range(0, slots.Length).SelectMany(slot => new ArraySegment<T>(rows, slot * capacity!.Length, capacity.Length) is var row ? row.Append(last(slot, row)) : [])];
 
     private SlotFlow<Int128> Folded(SlotFlow<Int128> wide, int run)
     {
         var needs = Needs(0);
         var fixedCapacity = new long[capacity!.Length];
-        var only = new bool[slots.Length, capacity!.Length];
         for (var slot = 0; slot < slots.Length; slot++)
         {
             for (var i = 0; i < capacity!.Length; i++)
@@ -311,43 +353,46 @@ internal sealed class BundleFilling
                 var count = wide[slot, i] + (i == run ? wide[slot, capacity!.Length] : 0);
                 needs[slot] += count;
                 fixedCapacity[i] += count;
-                only[slot, i] = allowed[slot, i];
             }
         }
 
-        var flow = new SlotFlow<Int128>(fixedCapacity, only, Costs<Int128>(Pick.Cheapest));
-        flow.Fill(needs);
+        var flow = new SlotFlow<Int128>(fixedCapacity, allowed, Costs<Int128>(Pick.Cheapest));
+        flow.FillMore(needs);
         return flow;
     }
 
     /// <summary>
-    /// The filling of least sum that exceeds the price of so many sets: a covering knapsack over the units, by branch and bound with
-    /// the least and the greatest sum that a partial choice can still be filled to.
+    /// The filling of least sum that exceeds the price of so many sets. Where there are too many sums to go through them all: by branch
+    /// and bound, with the least and the greatest sum that a partial choice can still be filled to.
     /// </summary>
-    private ISlotFilling? LeastAbove(long sets)
+    private FilledSets? LeastAbove(long sets)
     {
         Ready();
         var price = whole!.Value.Minor * sets;
-        var order = Enumerable.Range(0, capacity!.Length).Where(i => Enumerable.Range(0, slots.Length).Any(slot => allowed[slot, i]))
+        if (LeastSum.TryFind(capacity!, [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)], allowed, Needs(sets), price, out var filling))
+            return filling is null ? null : new(filling, null, sets);
+        var order = Enumerable.Range(0, capacity!.Length).Where(i => Enumerable.Range(0, slots.Length).Any(slot => allowed[(slot * capacity.Length) + i]))
             .OrderByDescending(i => sheet.Runs[i].Price).ToArray();
         var left = (long[])capacity.Clone();
         var (best, bestSum, tried) = ((long[]?)null, long.MaxValue, 0);
+        var least = NextSum(price, Needs(sets).Sum(), order);
         Branch(0);
+        if (tried > MostTried) sheet.CameClose();
         if (best is null) return null;
         var flow = new SlotFlow<long>(best, allowed, Costs<long>(Pick.Cheapest));
-        flow.Fill(Needs(sets));
-        return flow;
+        flow.FillMore(Needs(sets));
+        flow.PreferFirst();
+        return FilledSets.Of(flow, sets, slots.Length, capacity.Length);
 
         // Below the place all units are open; above it at most as many as are left.
         void Branch(int place)
         {
-            // One above the price is as little as can be.
-            if (++tried > MostTried || bestSum == price + 1) return;
-            var least = Extreme(Pick.Cheapest);
-            if (least < 0 || least >= bestSum) return;
-            if (least > price)
+            if (++tried > MostTried || bestSum == least) return;
+            var cheapest = Extreme(Pick.Cheapest);
+            if (cheapest < 0 || cheapest >= bestSum) return;
+            if (cheapest > price)
             {
-                (best, bestSum) = ((long[])left.Clone(), least);
+                (best, bestSum) = ((long[])left.Clone(), cheapest);
                 return;
             }
 
@@ -366,8 +411,19 @@ internal sealed class BundleFilling
         {
             if (anySlot) return sheet.Sets.Fill(sets, pick, left);
             var flow = new SlotFlow<long>(left, allowed, Costs<long>(pick));
-            return flow.Fill(Needs(sets)) ? SumOf(flow) : -1;
+            return flow.FillMore(Needs(sets)) ? SumOf(flow) : -1;
         }
+    }
+
+    // Above a price, the least that the sum of so many units could be: all such sums differ by multiples of what prices differ by.
+    private long NextSum(long price, long units, int[] among)
+    {
+        var first = sheet.Runs[among[0]].Price;
+        var by = BigInteger.Zero;
+        foreach (var i in among) by = BigInteger.GreatestCommonDivisor(by, first - sheet.Runs[i].Price);
+        if (by.IsZero) return units * first;
+        var above = price + 1 - (units * first);
+        return price + 1 + (long)(((-above % by) + by) % by);
     }
 
     private long[] Needs(long sets) => [.. slots.Select(slot => sets * slot.Quantity)];
@@ -375,7 +431,7 @@ internal sealed class BundleFilling
     private long Units(int slot)
     {
         long units = 0;
-        for (var i = 0; i < capacity!.Length; i++) if (allowed[slot, i]) units += capacity![i];
+        for (var i = 0; i < capacity!.Length; i++) if (allowed[(slot * capacity.Length) + i]) units += capacity[i];
         return units;
     }
 

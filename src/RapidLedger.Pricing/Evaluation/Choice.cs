@@ -18,69 +18,84 @@ internal sealed class Choice
     /// <summary>The stages, in order.</summary>
     public static readonly Stage[] Stages = Enum.GetValues<Stage>();
 
-    private readonly Sheet sheet;
-    private readonly CompiledPromotion[] eligible;
-    private readonly long shipping;
     private readonly List<Step> steps = [];
-    private readonly int[] lastStep;
-    private readonly bool[] meets;
-    private readonly Decision[] decisions;
     private readonly List<int> taken = [];
-    private readonly bool hasAfter;
+    private Sheet sheet = null!;
+    private CompiledPromotion[] eligible = [];
+    private long shipping;
+    private bool hasAfter;
+    private bool[] meets = [];
+    // By slot.
+    private int[] lastStep = [];
+    private Decision[] decisions = [];
+    private bool[] isOpen = [];
+    private bool[] isIn = [];
+    private int[] blocked = [];
     private int[]? best;
     private Tally bestTally;
-    private readonly bool[] isOpen;
-    private readonly bool[] isIn;
-    private readonly int[] blocked;
     private int visited;
     private int limit;
     private int level;
     private bool cutOff;
 
-    public Choice(Sheet sheet, CompiledPromotion[] eligible, long shipping)
+    /// <summary>Begins for a set of eligible promotions.</summary>
+    /// <param name="on">The sheet, with nothing on it.</param>
+    /// <param name="promotions">In order of application: their places are their slots.</param>
+    /// <param name="charge">For delivery.</param>
+    public void Open(Sheet on, CompiledPromotion[] promotions, long charge)
     {
-        (this.sheet, this.eligible, this.shipping) = (sheet, eligible, shipping);
-        decisions = new Decision[eligible.Length];
-        hasAfter = Array.Exists(eligible, promotion => promotion.After.Length > 0);
-        (isOpen, isIn, blocked) = (new bool[eligible.Length], new bool[eligible.Length], new int[eligible.Length]);
-        lastStep = new int[eligible.Length];
-        meets = new bool[eligible.Length * eligible.Length];
-        for (var x = 0; x < eligible.Length; x++)
-            for (var y = 0; y < x; y++)
-                meets[(x * eligible.Length) + y] = meets[(y * eligible.Length) + x] = eligible[x].CanMeet(eligible[y]);
+        (sheet, eligible, shipping, Proved) = (on, promotions, charge, true);
+        var count = promotions.Length;
+        hasAfter = Array.Exists(promotions, promotion => promotion.After.Length > 0);
+        if (decisions.Length < count)
+        {
+            (decisions, isOpen, isIn, blocked, lastStep) = (new Decision[2 * count], new bool[2 * count], new bool[2 * count], new int[2 * count], new int[2 * count]);
+            meets = new bool[4 * count * count];
+        }
 
-        sheet.Outlook.Open(sheet, eligible, CanMeet);
+        Array.Clear(decisions);
+        Array.Clear(isIn);
+        Array.Clear(blocked);
+        taken.Clear();
+        steps.Clear();
+        for (var x = 0; x < count; x++)
+            for (var y = 0; y < x; y++)
+                meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
+
+        sheet.Outlook.Open(sheet, promotions, this);
         var place = 0;
         foreach (var stage in Stages)
         {
-            for (var slot = 0; slot < eligible.Length; slot++)
+            for (var slot = 0; slot < count; slot++)
             {
-                if (!eligible[slot].Stages.AsSpan().Contains(stage)) continue;
+                if (!promotions[slot].Stages.AsSpan().Contains(stage)) continue;
                 lastStep[slot] = steps.Count;
                 steps.Add(new(slot, stage, place));
-                place += Array.FindAll(eligible[slot].Rewards, reward => reward.Stage == stage).Length;
+                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) place++;
             }
         }
     }
 
     /// <summary>Whether the choice found is known to be the greatest.</summary>
-    public bool Proved { get; private set; } = true;
+    public bool Proved { get; private set; }
 
     /// <summary>The slots of the greatest choice, ascending.</summary>
     public int[] Best()
     {
         (best, bestTally) = ([], default);
         SearchWithin(FirstSteps);
+        Proved = sheet.IsExact;
         if (!cutOff) return best;
         Improve();
+        sheet.Outlook.LookAtLines();
         SearchWithin(eligible.Length <= AlwaysProved ? int.MaxValue : Budget);
-        Proved = !cutOff;
+        Proved = !cutOff && sheet.IsExact;
         return best;
     }
 
-    private void SearchWithin(int steps)
+    private void SearchWithin(int most)
     {
-        (visited, limit, cutOff, level) = (0, steps, false, 0);
+        (visited, limit, cutOff, level) = (0, most, false, 0);
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
         sheet.Outlook.Descend(0);
@@ -205,10 +220,11 @@ internal sealed class Choice
 
     private void Try(int at, int slot, Stage stage, Run[] start)
     {
+        var lowered = sheet.Reductions.Length;
         sheet.Begin(slot);
         sheet.Save();
         Act(slot, stage);
-        sheet.Outlook.Descend(++level);
+        sheet.Outlook.Descend(++level, lowered);
         if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
         level--;
         sheet.Restore();

@@ -20,8 +20,11 @@ internal sealed class CompiledPromotion
         Credit = promotion.Rewards is [Credit credit] ? credit : null;
         IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
         var touches = Credit is not null ? [null] : Rewards.Select(reward => reward.Touches).Append(Markdown?.Touches ?? []).ToArray();
-        Touches = touches.Any(terms => terms is null) ? null : [.. touches.SelectMany(terms => terms!).Distinct()];
-        if (Touches is { } everything && everything.Contains(compiler.Catalogue.Everything)) Touches = null;
+        var byReward = touches.Any(terms => terms is null) ? null : touches.SelectMany(terms => terms!);
+        Touches = Narrow(byReward) ?? Narrow(When?.Touches);
+
+        // What every cart holds tells nothing.
+        int[]? Narrow(IEnumerable<int>? terms) => terms is null || terms.Contains(compiler.Catalogue.Everything) ? null : [.. terms.Distinct()];
     }
 
     public Promotion Promotion { get; }

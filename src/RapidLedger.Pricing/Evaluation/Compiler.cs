@@ -28,6 +28,9 @@ internal sealed class AmountTable(long[] byCurrency)
 {
     /// <summary>In the cart's currency.</summary>
     public long this[CartView cart] => byCurrency[cart.CurrencyNumber];
+
+    /// <summary>Whether it is more than nothing in every currency.</summary>
+    public bool IsAboveZero => Array.TrueForAll(byCurrency, amount => amount > 0);
 }
 
 /// <summary>A selection made ready.</summary>

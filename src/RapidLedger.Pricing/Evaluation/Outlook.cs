@@ -30,28 +30,41 @@ internal sealed class Outlook
     /// <summary>Begins for a set of eligible promotions.</summary>
     /// <param name="on">Their sheet.</param>
     /// <param name="promotions">In order of application.</param>
-    /// <param name="canMeet">Whether two of them can.</param>
-    public void Open(Sheet on, CompiledPromotion[] promotions, Func<int, int, bool> canMeet)
+    /// <param name="choice">Says whether two of them can meet.</param>
+    public void Open(Sheet on, CompiledPromotion[] promotions, Choice choice)
     {
         (sheet, eligible, giftNet) = (on, promotions, 0);
         parts.Clear();
         if (worths.Length < promotions.Length) (worths, excluded) = (new long[promotions.Length * 2], new ulong[promotions.Length * 2]);
         foreach (var stage in Choice.Stages)
             for (var slot = 0; slot < promotions.Length; slot++)
-                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) parts.Add(new(slot, stage, reward));
+                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) parts.Add(new(slot, stage, reward, ulong.MaxValue));
         excludes = false;
         for (var x = 0; x < promotions.Length; x++)
         {
             excluded[x] = 0;
-            for (var y = 0; y < promotions.Length && promotions.Length <= MostForCliques; y++) if (x != y && !canMeet(x, y)) excluded[x] |= 1UL << y;
+            for (var y = 0; y < promotions.Length && promotions.Length <= MostForCliques; y++) if (x != y && !choice.CanMeet(x, y)) excluded[x] |= 1UL << y;
             excludes |= excluded[x] != 0;
         }
 
         foreach (var part in parts) giftNet += part.Reward.BoundOfGifts(sheet).Net;
     }
 
+    /// <summary>Finds out which lines each part looks at, so that a bound is worked out anew only when one of them has come down.</summary>
+    public void LookAtLines()
+    {
+        for (var at = 0; at < parts.Count; at++)
+        {
+            ulong lines = 0;
+            for (var line = 0; line < sheet.Cart.Lines; line++) if (parts[at].Reward.LooksAt(sheet.Cart, line)) lines |= Bit(line);
+            parts[at] = parts[at] with { Lines = lines };
+        }
+    }
+
     /// <summary>Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.</summary>
-    public void Descend(int level)
+    /// <param name="level">From 0.</param>
+    /// <param name="lowered">How many reductions stood on the sheet at the level above.</param>
+    public void Descend(int level, int lowered = 0)
     {
         if (alone.Length < (level + 1) * parts.Count)
         {
@@ -60,9 +73,13 @@ internal sealed class Outlook
             Array.Resize(ref isFresh, (level + 8) * parts.Count);
         }
 
-        isFresh.AsSpan(level * parts.Count, parts.Count).Clear();
+        var fresh = isFresh.AsSpan(level * parts.Count, parts.Count);
+        fresh.Clear();
         if (level > 0)
         {
+            ulong lines = 0;
+            foreach (var reduction in sheet.Reductions[lowered..]) lines |= Bit(reduction.Line);
+            for (var at = 0; at < parts.Count; at++) fresh[at] = isFresh[((level - 1) * parts.Count) + at] && (parts[at].Lines & lines) == 0;
             alone.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(alone.AsSpan(level * parts.Count));
             dearest.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(dearest.AsSpan(level * parts.Count));
             return;
@@ -83,9 +100,13 @@ internal sealed class Outlook
         most = 0;
         if (wanted < 0) return true;
         // What was known a level above may be enough to tell.
-        most = Math.Min(Together(level, from, isOpen, wanted), excludes ? Apart(level, from, isOpen) : long.MaxValue);
+        most = Together(level, from, isOpen, wanted, false);
+        if (excludes) most = Math.Min(most, Apart(level, from, isOpen));
         if (most < wanted) return false;
-        if (Refresh(level, from, isOpen)) most = Math.Min(Together(level, from, isOpen, wanted), excludes ? Apart(level, from, isOpen) : long.MaxValue);
+        most = Together(level, from, isOpen, wanted, true);
+        if (!excludes || most < wanted) return most >= wanted;
+        Refresh(level, from, isOpen);
+        most = Math.Min(most, Apart(level, from, isOpen));
         return most >= wanted;
     }
 
@@ -130,22 +151,27 @@ internal sealed class Outlook
         return wantsMore ? Math.Max(1, count) : count;
     }
 
-    private bool Refresh(int level, int from, ReadOnlySpan<bool> isOpen)
+    private void Refresh(int level, int from, ReadOnlySpan<bool> isOpen)
     {
-        var (row, any) = (level * parts.Count, false);
+        var row = level * parts.Count;
         for (var at = from; at < parts.Count; at++)
         {
-            if (isFresh[row + at] || !isOpen[parts[at].Slot]) continue;
-            alone[row + at] = parts[at].Reward.Bound(sheet);
-            dearest[row + at] = parts[at].Reward.Dearest(sheet);
-            isFresh[row + at] = any = true;
+            if (!isOpen[parts[at].Slot]) continue;
+            Refresh(row + at, parts[at].Reward);
         }
-
-        return any;
     }
 
-    /// <summary>All that are open, whether or not they exclude each other. Stops when it reaches more than is wanted.</summary>
-    private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
+    private void Refresh(int place, ReadyReward reward)
+    {
+        if (isFresh[place]) return;
+        (alone[place], isFresh[place]) = (reward.Bound(sheet, out dearest[place]), true);
+    }
+
+    /// <summary>
+    /// All that are open, whether or not they exclude each other. Stops when it reaches more than is wanted. Bounds that may be loose
+    /// are worked out anew on the way if that is asked for.
+    /// </summary>
+    private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, bool anew)
     {
         var runs = sheet.Runs;
         if (prices.Length < runs.Length) (prices, lowered) = (new long[runs.Length * 2], new long[runs.Length * 2]);
@@ -161,8 +187,9 @@ internal sealed class Outlook
         long added = 0, shipping = 0, rest = 0;
         for (var at = from; at < parts.Count && added + rest <= wanted; at++)
         {
-            var (slot, stage, reward) = parts[at];
+            var (slot, stage, reward, _) = parts[at];
             if (!isOpen[slot]) continue;
+            if (anew) Refresh((level * parts.Count) + at, reward);
             var most = alone[(level * parts.Count) + at];
             if (most == 0) continue;
             if (stage == Stage.Shipping) shipping += most;
@@ -228,5 +255,8 @@ internal sealed class Outlook
         return sum;
     }
 
-    private readonly record struct Part(int Slot, Stage Stage, ReadyReward Reward);
+    private static ulong Bit(int line) => 1UL << (line & 63);
+
+    // Lines: those it looks at, folded into 64 bits.
+    private readonly record struct Part(int Slot, Stage Stage, ReadyReward Reward, ulong Lines);
 }

@@ -1,5 +1,3 @@
-using System.Buffers;
-
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -13,21 +11,15 @@ public sealed class Rulebook
     private static Sheet? spare;
 
     private readonly CompiledPromotion[] promotions;
-    private readonly Dictionary<string, int[]> byCode;
-    private readonly Dictionary<int, int[]> byTerm;
-    private readonly int[] everywhere;
+    private readonly PromotionIndex index;
     private readonly bool hasMarkdowns;
 
     private Rulebook(CatalogueIndex catalogue, IEnumerable<CompiledPromotion> promotions)
     {
         Catalogue = catalogue;
         this.promotions = [.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)];
-        var numbered = this.promotions.Select((promotion, number) => (Promotion: promotion, Number: number)).ToArray();
-        byCode = Index(numbered.SelectMany(entry => entry.Promotion.Codes.Select(code => (code, entry.Number))));
-        var automatic = numbered.Where(entry => entry.Promotion.Codes.Count == 0).ToArray();
-        byTerm = Index(automatic.SelectMany(entry => (entry.Promotion.Touches ?? []).Select(term => (term, entry.Number))));
+        index = new(this.promotions);
         hasMarkdowns = Array.Exists(this.promotions, promotion => promotion.Markdown is not null);
-        everywhere = [.. automatic.Where(entry => entry.Promotion.Touches is null).Select(entry => entry.Number)];
     }
 
     /// <summary>The catalogue and store it was compiled for.</summary>
@@ -72,7 +64,9 @@ public sealed class Rulebook
         var unmarked = new CartView(cart, Catalogue);
         var entered = EnteredCodes(cart);
         var touched = new Dictionary<CompiledPromotion, Outcome>();
-        var candidates = Candidates(unmarked, entered);
+        var sheet = spare ?? new Sheet();
+        spare = null;
+        var candidates = Candidates(unmarked, entered, sheet);
         // Why the others are not is worked out when it is asked for.
         bool IsEligible(CompiledPromotion promotion, CartView seen) => promotion.Admits(seen, UsageOf(promotion, usage), entered);
 
@@ -88,11 +82,10 @@ public sealed class Rulebook
         var eligible = candidates.FindAll(promotion => promotion.Markdown is null && IsEligible(promotion, view));
         CompiledPromotion[] slots = [.. eligible.FindAll(promotion => promotion.Credit is null)];
 
-        var sheet = spare ?? new Sheet();
-        spare = null;
         var delivery = Delivery.Of(view);
         sheet.Open(view, delivery.Charge, slots.Length);
-        var choice = new Choice(sheet, slots, delivery.Charge);
+        var choice = sheet.Choice;
+        choice.Open(sheet, slots, delivery.Charge);
         var chosen = Catalogue.Store.Policy == Policy.Best ? choice.Best() : choice.ByRank();
         for (var slot = 0; slot < slots.Length; slot++)
         {
@@ -125,7 +118,8 @@ public sealed class Rulebook
         var sheet = new Sheet();
         sheet.Open(view, delivery.Charge, slots.Length);
         int[] all = [.. Enumerable.Range(0, slots.Length)];
-        var choice = new Choice(sheet, slots, delivery.Charge);
+        var choice = sheet.Choice;
+        choice.Open(sheet, slots, delivery.Charge);
         return all.All(x => all.All(y => x == y || choice.CanMeet(x, y))) && choice.IsChoice(all) ? sheet.Total : null;
     }
 
@@ -143,7 +137,7 @@ public sealed class Rulebook
         var statuses = new List<CodeStatus>();
         foreach (var code in EnteredCodes(priced.Cart))
         {
-            var outcomes = byCode.GetValueOrDefault(code, []).Select(number => priced.Outcomes[number]).ToArray();
+            var outcomes = index.StartedBy(code).Select(number => priced.Outcomes[number]).ToArray();
             var told = outcomes.FirstOrDefault(outcome => outcome.Applied) ?? outcomes.FirstOrDefault();
             statuses.Add(new(code, told?.Promotion, told?.Reason));
         }
@@ -205,43 +199,16 @@ public sealed class Rulebook
     private static long UnitsOf(Sheet sheet, int slot) => Settlement.UnitsLowered(sheet, slot) + sheet.Of(slot).GiftUnits;
 
     /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    private List<CompiledPromotion> Candidates(CartView view, string[] entered)
+    private List<CompiledPromotion> Candidates(CartView view, string[] entered, Sheet sheet)
     {
-        var numbers = ArrayPool<int>.Shared.Rent(256);
-        var count = 0;
-        void Add(int[] found)
-        {
-            if (count + found.Length > numbers.Length)
-            {
-                var larger = ArrayPool<int>.Shared.Rent(2 * (count + found.Length));
-                numbers.AsSpan(0, count).CopyTo(larger);
-                ArrayPool<int>.Shared.Return(numbers);
-                numbers = larger;
-            }
-
-            found.CopyTo(numbers, count);
-            count += found.Length;
-        }
-
-        Add(everywhere);
-        foreach (var code in entered) if (byCode.TryGetValue(code, out var ofCode)) Add(ofCode);
-        for (var line = 0; line < view.Lines; line++)
-        {
-            if (!view.IsFirstOfSku(line)) continue;
-            if (byTerm.TryGetValue(view.Variant(line), out var ofSku)) Add(ofSku);
-            foreach (var term in Catalogue.TermsOf(view.Variant(line))) if (byTerm.TryGetValue(term, out var ofTerm)) Add(ofTerm);
-        }
-
-        numbers.AsSpan(0, count).Sort();
+        var numbers = sheet.Numbers;
+        numbers.Clear();
+        index.Find(view, entered, numbers);
+        numbers.Sort();
         var candidates = new List<CompiledPromotion>(16);
-        for (var i = 0; i < count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) candidates.Add(promotions[numbers[i]]);
-        ArrayPool<int>.Shared.Return(numbers);
+        for (var i = 0; i < numbers.Count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) candidates.Add(promotions[numbers[i]]);
         return candidates;
     }
-
-    private static Dictionary<TKey, int[]> Index<TKey>(IEnumerable<(TKey Key, int Number)> entries)
-        where TKey : notnull =>
-        entries.GroupBy(entry => entry.Key).ToDictionary(group => group.Key, group => group.Select(entry => entry.Number).ToArray());
 
     /// <summary>The lowest price that any eligible markdown gives; of equal ones the first by order of application, and by level, gives it.</summary>
     private sealed class PricePass(
@@ -258,9 +225,8 @@ public sealed class Rulebook
         // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
         public long PriceElsewhere(int variant)
         {
-            List<int> numbers = [.. rulebook.everywhere];
-            if (rulebook.byTerm.TryGetValue(variant, out var ofSku)) numbers.AddRange(ofSku);
-            foreach (var term in rulebook.Catalogue.TermsOf(variant)) if (rulebook.byTerm.TryGetValue(term, out var ofTerm)) numbers.AddRange(ofTerm);
+            var numbers = new List<int>();
+            rulebook.index.FindByItem(unmarked, variant, numbers);
             var others = numbers.Distinct().Select(number => rulebook.promotions[number]).Where(promotion =>
                 promotion.Markdown is not null && promotion.Admits(unmarked, UsageOf(promotion, usage), entered));
             return Lowest(variant, [.. eligible.Union(others)]).Price;

@@ -58,6 +58,8 @@ internal sealed class Sheet
     private readonly List<Run> rewritten = [];
     private readonly List<RunPart> parts = [];
     private readonly List<int> order = [];
+    private readonly List<int> cheapestFirst = [];
+    private readonly List<int> dearestFirst = [];
     private readonly List<SpreadShare> shares = [];
     private readonly List<Reduction> reductions = [];
     private readonly List<GivenUnits> gifts = [];
@@ -71,11 +73,16 @@ internal sealed class Sheet
     private Tally[] tallies = [];
     private Tally total;
     private int slot;
+    private bool isCheapestSorted;
+    private bool isDearestSorted;
 
     public CartView Cart { get; private set; } = null!;
 
     /// <summary>The runs, in cart order.</summary>
     public ReadOnlySpan<Run> Runs => CollectionsMarshal.AsSpan(runs);
+
+    /// <summary>Room for the numbers of promotions.</summary>
+    public List<int> Numbers { get; } = [];
 
     /// <summary>Room for the weights of a spreading.</summary>
     public List<SpreadRun> Weights { get; } = [];
@@ -86,11 +93,20 @@ internal sealed class Sheet
     /// <summary>Room for parts of runs that are being worked out.</summary>
     public List<RunPart> WorkingParts { get; } = [];
 
+    /// <summary>Room for the choice among promotions.</summary>
+    public Choice Choice { get; } = new();
+
     /// <summary>Room for the bounds of a search.</summary>
     public Outlook Outlook { get; } = new();
 
     /// <summary>Room for filling sets.</summary>
     public WholeSets Sets { get; } = new();
+
+    /// <summary>Whether everything that was filled on the cart so far is what was asked for, and not only close to it.</summary>
+    public bool IsExact { get; private set; }
+
+    /// <summary>Notes that a filling was too hard to be found exactly.</summary>
+    public void CameClose() => IsExact = false;
 
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public Span<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
@@ -119,7 +135,7 @@ internal sealed class Sheet
         // Arrays are kept for the next cart; those that are too short for it are let go.
         foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
-        Cart = cart;
+        (Cart, IsExact) = (cart, true);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
     }
@@ -137,6 +153,7 @@ internal sealed class Sheet
         marks.Clear();
         savedRuns.Clear();
         runs.Clear();
+        PricesChanged();
         for (var line = 0; line < Cart.Lines; line++) runs.Add(new(line, 0, Cart.Quantity(line), Cart.Current(line)));
     }
 
@@ -217,6 +234,7 @@ internal sealed class Sheet
         var mark = marks.Pop();
         runs.Clear();
         runs.AddRange(CollectionsMarshal.AsSpan(savedRuns)[mark.SavedRuns..]);
+        PricesChanged();
         CollectionsMarshal.SetCount(savedRuns, mark.SavedRuns);
         CollectionsMarshal.SetCount(reductions, mark.Reductions);
         CollectionsMarshal.SetCount(gifts, mark.Gifts);
@@ -346,6 +364,7 @@ internal sealed class Sheet
 
         runs.Clear();
         runs.AddRange(rewritten);
+        PricesChanged();
         Add(new Tally { Taken = taken });
     }
 
@@ -368,14 +387,25 @@ internal sealed class Sheet
     {
         var isSelected = Selected(selection);
         order.Clear();
-        for (var i = 0; i < runs.Count; i++) if (isSelected[runs[i].Line]) order.Add(i);
-        SortByPrice(order, pick);
+        foreach (var i in ByPrice(pick)) if (isSelected[runs[i].Line]) order.Add(i);
         return order;
     }
 
-    /// <summary>Sorts runs by running price, ties in cart order.</summary>
+    /// <summary>All runs by running price, ties in cart order. Sorted once for all who ask until prices change.</summary>
     // The place breaks ties, so an unstable sort gives the stable order.
-    public void SortByPrice(List<int> places, Pick pick) => CollectionsMarshal.AsSpan(places).Sort(new ByRunPrice(runs, pick == Pick.Cheapest ? 1 : -1));
+    public ReadOnlySpan<int> ByPrice(Pick pick)
+    {
+        var (places, isSorted) = pick == Pick.Cheapest ? (cheapestFirst, isCheapestSorted) : (dearestFirst, isDearestSorted);
+        if (isSorted) return CollectionsMarshal.AsSpan(places);
+        places.Clear();
+        for (var i = 0; i < runs.Count; i++) places.Add(i);
+        CollectionsMarshal.AsSpan(places).Sort(new ByRunPrice(runs, pick == Pick.Cheapest ? 1 : -1));
+        if (pick == Pick.Cheapest) isCheapestSorted = true;
+        else isDearestSorted = true;
+        return CollectionsMarshal.AsSpan(places);
+    }
+
+    private void PricesChanged() => isCheapestSorted = isDearestSorted = false;
 
     private readonly struct ByRunPrice(List<Run> runs, int sign) : IComparer<int>
     {

@@ -8,11 +8,23 @@ internal interface ISlotFilling
     /// <summary>How many units of a run stand in a slot.</summary>
     long this[int slot, int run] { get; }
 
-    /// <summary>Fills every slot with as many units as it needs, at least cost; false if that cannot be.</summary>
-    bool Fill(ReadOnlySpan<long> needs);
-
     /// <summary>Fills every slot with so many more units, so that all together cost least; false if that cannot be.</summary>
     bool FillMore(ReadOnlySpan<long> needs);
+
+    /// <summary>
+    /// Fills every slot with units of those that are given, all of which cost the same wherever they stand and together cost least.
+    /// False if it takes more than to fill slot by slot; nothing is filled then.
+    /// </summary>
+    bool FillWith(ReadOnlySpan<int> units, ReadOnlySpan<long> needs);
+
+    /// <summary>Empties every slot.</summary>
+    void Empty();
+
+    /// <summary>Remembers the filling.</summary>
+    void Save();
+
+    /// <summary>Goes back to the filling that is remembered.</summary>
+    void Restore();
 
     /// <summary>Of all fillings that cost the same, goes over to the one in which slot by slot the units that come first are used.</summary>
     void PreferFirst();
@@ -29,50 +41,42 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     private readonly int slots;
     private readonly int runs;
     private readonly long[] capacity;
-    private readonly bool[,] allowed;
-    private readonly TCost[,] cost;
-    // One row more than slots: the units that stand in none.
-    private readonly long[,] flow;
+    // Slot after slot, in each the runs; the last row is that of the units that stand in no slot.
+    private readonly bool[] allowed;
+    private readonly TCost[] cost;
+    private readonly long[] flow;
     private readonly long[] open;
     private readonly TCost[] distance;
     private readonly (int Slot, int Run)[] next;
-    private readonly TCost[,] step;
-    private readonly int[,] stepRun;
-    private bool[,]? isFixed;
+    // The cheapest way for a slot to take a unit from another one, and whether it must be found anew because that one's units changed.
+    private readonly TCost[] step;
+    private readonly int[] stepRun;
+    private readonly bool[] isStale;
+    private bool[]? isFixed;
+    private long[]? saved;
 
-    public SlotFlow(long[] capacity, bool[,] allowed, TCost[,] cost)
+    /// <param name="capacity">Units in each run.</param>
+    /// <param name="allowed">Slot after slot, which runs may stand in it.</param>
+    /// <param name="cost">Slot after slot, what a unit of each run costs in it.</param>
+    public SlotFlow(long[] capacity, bool[] allowed, TCost[] cost)
     {
-        (this.capacity, this.allowed, this.cost) = (capacity, allowed, cost);
-        (slots, runs) = (allowed.GetLength(0), capacity.Length);
-        flow = new long[slots + 1, runs];
+        (runs, slots) = (capacity.Length, allowed.Length / capacity.Length);
+        this.capacity = capacity;
+        this.allowed = [.. allowed, .. Enumerable.Repeat(true, runs)];
+        this.cost = [.. cost, .. new TCost[runs]];
+        flow = new long[(slots + 1) * runs];
         open = new long[slots];
         distance = new TCost[slots + 1];
         next = new (int, int)[slots + 1];
-        step = new TCost[slots + 1, slots + 1];
-        stepRun = new int[slots + 1, slots + 1];
+        step = new TCost[(slots + 1) * (slots + 1)];
+        stepRun = new int[(slots + 1) * (slots + 1)];
+        isStale = new bool[slots + 1];
         Empty();
     }
 
     private static TCost Unreached => TCost.MaxValue;
 
-    public long this[int slot, int run] => flow[slot, run];
-
-    /// <summary>What the filling costs.</summary>
-    public TCost Cost
-    {
-        get
-        {
-            var sum = TCost.Zero;
-            for (var slot = 0; slot < slots; slot++) for (var run = 0; run < runs; run++) sum += cost[slot, run] * TCost.CreateChecked(flow[slot, run]);
-            return sum;
-        }
-    }
-
-    public bool Fill(ReadOnlySpan<long> needs)
-    {
-        Empty();
-        return FillMore(needs);
-    }
+    public long this[int slot, int run] => flow[(slot * runs) + run];
 
     public bool FillMore(ReadOnlySpan<long> needs)
     {
@@ -94,81 +98,95 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         return true;
     }
 
+    public bool FillWith(ReadOnlySpan<int> units, ReadOnlySpan<long> needs)
+    {
+        Empty();
+        for (var slot = 0; slot < slots; slot++)
+        {
+            var need = needs[slot];
+            for (var run = 0; run < runs && need > 0; run++)
+            {
+                if (!allowed[(slot * runs) + run]) continue;
+                var amount = Math.Min(need, units[run] - (capacity[run] - flow[(slots * runs) + run]));
+                if (amount == 0) continue;
+                Move(slots, slot, run, amount);
+                need -= amount;
+            }
+
+            if (need == 0) continue;
+            Empty();
+            return false;
+        }
+
+        return true;
+    }
+
+    public void Empty()
+    {
+        Array.Clear(flow);
+        capacity.CopyTo(flow, slots * runs);
+        Array.Fill(isStale, true);
+    }
+
+    public void Save() => flow.CopyTo(saved ??= new long[flow.Length], 0);
+
+    public void Restore()
+    {
+        saved!.CopyTo(flow, 0);
+        Array.Fill(isStale, true);
+    }
+
     public void PreferFirst()
     {
         // With the lengths of the cheapest ways as potentials, a circle that costs nothing has only steps that cost nothing.
         Array.Clear(distance);
         FindPaths();
         TCost[] potential = [.. distance];
-        isFixed = new bool[slots, runs];
+        isFixed = new bool[(slots + 1) * runs];
         for (var slot = 0; slot < slots; slot++)
         {
             for (var run = 0; run < runs; run++)
             {
-                if (!allowed[slot, run]) continue;
-                isFixed[slot, run] = true;
-                while (flow[slot, run] < capacity[run] && CouldMove(slot, run, potential))
+                if (!allowed[(slot * runs) + run]) continue;
+                isFixed[(slot * runs) + run] = true;
+                while (flow[(slot * runs) + run] < capacity[run] && CouldMove(slot, run, potential))
                 {
                     // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up.
                     Array.Fill(distance, Unreached);
                     distance[slot] = TCost.Zero;
+                    Array.Fill(isStale, true);
                     FindPaths();
                     var giver = -1;
                     for (var other = 0; other <= slots && giver < 0; other++)
-                        if (other != slot && distance[other] != Unreached && CanGive(other, run) && CostOf(slot, run) - CostOf(other, run) + distance[other] == TCost.Zero) giver = other;
+                        if (other != slot && distance[other] != Unreached && CanGive(other, run) && Difference(slot, other, run) + distance[other] == TCost.Zero) giver = other;
                     if (giver < 0) break;
-                    var amount = Math.Min(flow[giver, run], Narrowest(giver, slot));
-                    flow[giver, run] -= amount;
-                    flow[slot, run] += amount;
+                    var amount = Math.Min(flow[(giver * runs) + run], Narrowest(giver, slot));
+                    Move(giver, slot, run, amount);
                     Push(giver, amount, slot);
                 }
             }
         }
 
         isFixed = null;
+        Array.Fill(isStale, true);
     }
 
     private bool CouldMove(int slot, int run, TCost[] potential)
     {
         for (var giver = 0; giver <= slots; giver++)
-            if (giver != slot && CanGive(giver, run) && CostOf(slot, run) - CostOf(giver, run) + potential[giver] == potential[slot]) return true;
+            if (giver != slot && CanGive(giver, run) && Difference(slot, giver, run) + potential[giver] == potential[slot]) return true;
         return false;
     }
 
-    private void Empty()
-    {
-        Array.Clear(flow);
-        for (var run = 0; run < runs; run++) flow[slots, run] = capacity[run];
-    }
+    private TCost Difference(int taker, int giver, int run) => cost[(taker * runs) + run] - cost[(giver * runs) + run];
 
-    private TCost CostOf(int slot, int run) => slot == slots ? TCost.Zero : cost[slot, run];
-
-    private bool CanGive(int slot, int run) => flow[slot, run] > 0 && (slot == slots || isFixed is null || !isFixed[slot, run]);
+    private bool CanGive(int slot, int run) => flow[(slot * runs) + run] > 0 && (isFixed is null || !isFixed[(slot * runs) + run]);
 
     // The cheapest way from each slot to the one at distance zero, by Bellman and Ford. While slots are being filled, what stands in
     // none is where every way ends; when equal fillings are compared it is a slot like the others, which anything may stand in.
     private void FindPaths()
     {
-        for (var taker = 0; taker <= slots; taker++)
-        {
-            for (var giver = 0; giver <= slots; giver++)
-            {
-                var (best, by) = (Unreached, -1);
-                if (taker != giver)
-                {
-                    for (var run = 0; run < runs; run++)
-                    {
-                        if (taker < slots && (!allowed[taker, run] || (isFixed is not null && isFixed[taker, run]))) continue;
-                        if (!CanGive(giver, run)) continue;
-                        var by1 = CostOf(taker, run) - CostOf(giver, run);
-                        if (by1 < best) (best, by) = (by1, run);
-                    }
-                }
-
-                (step[taker, giver], stepRun[taker, giver]) = (best, by);
-            }
-        }
-
+        for (var giver = 0; giver <= slots; giver++) if (isStale[giver]) FindSteps(giver);
         for (var changed = true; changed;)
         {
             changed = false;
@@ -176,12 +194,32 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
             {
                 for (var giver = 0; giver <= slots; giver++)
                 {
-                    if (stepRun[taker, giver] < 0 || distance[giver] == Unreached) continue;
-                    var length = step[taker, giver] + distance[giver];
+                    var run = stepRun[(giver * (slots + 1)) + taker];
+                    if (run < 0 || distance[giver] == Unreached) continue;
+                    var length = step[(giver * (slots + 1)) + taker] + distance[giver];
                     if (length >= distance[taker]) continue;
-                    (distance[taker], next[taker]) = (length, (giver, stepRun[taker, giver]));
+                    (distance[taker], next[taker]) = (length, (giver, run));
                     changed = true;
                 }
+            }
+        }
+    }
+
+    private void FindSteps(int giver)
+    {
+        isStale[giver] = false;
+        var steps = step.AsSpan(giver * (slots + 1), slots + 1);
+        var stepRuns = stepRun.AsSpan(giver * (slots + 1), slots + 1);
+        stepRuns.Fill(-1);
+        for (var run = 0; run < runs; run++)
+        {
+            if (!CanGive(giver, run)) continue;
+            for (var taker = 0; taker <= slots; taker++)
+            {
+                var place = (taker * runs) + run;
+                if (taker == giver || !allowed[place] || (isFixed is not null && isFixed[place])) continue;
+                var by = cost[place] - cost[(giver * runs) + run];
+                if (stepRuns[taker] < 0 || by < steps[taker]) (steps[taker], stepRuns[taker]) = (by, run);
             }
         }
     }
@@ -189,17 +227,22 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     private long Narrowest(int start, int? end = null)
     {
         var amount = long.MaxValue;
-        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) amount = Math.Min(amount, flow[next[slot].Slot, next[slot].Run]);
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) amount = Math.Min(amount, flow[(next[slot].Slot * runs) + next[slot].Run]);
         return amount;
     }
 
     private void Push(int start, long amount, int? end = null)
     {
-        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot)
-        {
-            var (giver, run) = next[slot];
-            flow[slot, run] += amount;
-            flow[giver, run] -= amount;
-        }
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) Move(next[slot].Slot, slot, next[slot].Run, amount);
+    }
+
+    private void Move(int giver, int taker, int run, long amount)
+    {
+        var (from, to) = ((giver * runs) + run, (taker * runs) + run);
+        // Only a run that is used up, or new in a slot, opens or closes a way.
+        if (flow[from] == amount) isStale[giver] = true;
+        if (flow[to] == 0) isStale[taker] = true;
+        flow[from] -= amount;
+        flow[to] += amount;
     }
 }

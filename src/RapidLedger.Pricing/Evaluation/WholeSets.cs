@@ -10,7 +10,7 @@ namespace RapidLedger.Pricing;
 internal sealed class WholeSets
 {
     /// <summary>Up to so many slots; their subsets are walked through.</summary>
-    public const int MostSlots = 5;
+    public const int MostSlots = 6;
 
     private readonly List<int> order = [];
     private readonly int[] needs = new int[1 << MostSlots];
@@ -44,8 +44,7 @@ internal sealed class WholeSets
         }
 
         order.Clear();
-        for (var i = 0; i < runs.Length; i++) if (types[i] != 0) order.Add(i);
-        sheet.SortByPrice(order, Pick.Dearest);
+        foreach (var i in sheet.ByPrice(Pick.Dearest)) if (types[i] != 0) order.Add(i);
     }
 
     /// <summary>The most sets that can be filled.</summary>

@@ -13,6 +13,12 @@ internal abstract class Test
     /// <summary>Whether it holds for a cart.</summary>
     public abstract bool Holds(CartView cart);
 
+    /// <summary>The terms of which a cart must hold at least one, or it does not hold; null if it can hold for any cart.</summary>
+    public virtual IEnumerable<int>? Touches => null;
+
+    /// <summary>The countries of which the cart must go to one, or it does not hold; null if it can hold wherever it goes.</summary>
+    public virtual IEnumerable<string>? Countries => null;
+
     /// <summary>
     /// Why it does not hold: the fewest things that would have to change. Empty where it holds, or where nothing the shopper does could help.
     /// </summary>

@@ -43,6 +43,13 @@ internal abstract class ReadyReward
     /// <param name="sheet">As it stands; running prices only come down from here.</param>
     public abstract long Bound(Sheet sheet);
 
+    /// <summary>The same, and the most that the units which share one of its takes can come to, where that matters for <see cref="LowerMost"/>.</summary>
+    public virtual long Bound(Sheet sheet, out long dearest)
+    {
+        dearest = 0;
+        return Bound(sheet);
+    }
+
     /// <summary>The most it could take when all running prices come to so much. Must grow with that by no more than it does.</summary>
     public virtual long BoundOf(Sheet sheet, long goods) => goods;
 
@@ -52,11 +59,8 @@ internal abstract class ReadyReward
     /// </summary>
     /// <param name="sheet">As it stands, or with lower prices than when the dearest was found.</param>
     /// <param name="prices">By run.</param>
-    /// <param name="dearest">What <see cref="Dearest"/> found.</param>
+    /// <param name="dearest">What <see cref="Bound(Sheet, out long)"/> found.</param>
     public virtual bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
-
-    /// <summary>The most that the units which share one of its takes can come to, where that matters for <see cref="LowerMost"/>.</summary>
-    public virtual long Dearest(Sheet sheet) => 0;
 
     /// <summary>Lowers the price of each selected run by a take.</summary>
     protected static void LowerEach(Sheet sheet, SelectionTest selection, CartTake take, Span<long> prices)

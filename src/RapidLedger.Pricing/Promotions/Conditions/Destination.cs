@@ -7,6 +7,8 @@ public sealed record Destination(Places Places) : Condition
 
     private sealed class Ready(Destination written) : Test
     {
+        public override IEnumerable<string>? Countries => written.Places.In?.Select(place => place.Country).Distinct();
+
         public override bool Holds(CartView cart) => written.Places.Hold(cart.Cart.Destination);
 
         public override IEnumerable<Gap> Gaps(CartView cart)

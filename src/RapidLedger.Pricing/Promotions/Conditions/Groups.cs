@@ -7,6 +7,10 @@ public sealed record AllOf(EquatableArray<Condition> Parts) : Condition
 
     private sealed class Ready(Test[] parts) : Test
     {
+        public override IEnumerable<int>? Touches => parts.Select(part => part.Touches).FirstOrDefault(terms => terms is not null);
+
+        public override IEnumerable<string>? Countries => parts.Select(part => part.Countries).FirstOrDefault(countries => countries is not null);
+
         public override bool Holds(CartView cart)
         {
             foreach (var part in parts) if (!part.Holds(cart)) return false;
@@ -24,6 +28,10 @@ public sealed record AnyOf(EquatableArray<Condition> Parts) : Condition
 
     private sealed class Ready(Test[] parts) : Test
     {
+        public override IEnumerable<int>? Touches => parts.All(part => part.Touches is not null) ? parts.SelectMany(part => part.Touches!).Distinct() : null;
+
+        public override IEnumerable<string>? Countries => parts.All(part => part.Countries is not null) ? parts.SelectMany(part => part.Countries!).Distinct() : null;
+
         public override bool Holds(CartView cart)
         {
             foreach (var part in parts) if (part.Holds(cart)) return true;

@@ -10,6 +10,8 @@ public sealed record Quantity(Selection? Of, Comparison Comparison, long Number)
 
     private sealed class Ready(Quantity written, SelectionTest of) : Test
     {
+        public override IEnumerable<int>? Touches => written.Comparison.Holds(0, written.Number) ? null : of.InTerms.ToArray();
+
         public override bool Holds(CartView cart) => written.Comparison.Holds(of.Units(cart), written.Number);
 
         public override IEnumerable<Gap> Gaps(CartView cart)

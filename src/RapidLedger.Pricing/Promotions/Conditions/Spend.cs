@@ -13,6 +13,8 @@ public sealed record Spend(Selection? Of, Amount? From, Amount? To, Basis Basis 
 
     private sealed class Ready(Spend written, SelectionTest of, AmountTable? from, AmountTable? to) : Test
     {
+        public override IEnumerable<int>? Touches => from is { IsAboveZero: true } ? of.InTerms.ToArray() : null;
+
         public override bool Holds(CartView cart)
         {
             var spent = of.Spend(cart);

@@ -61,7 +61,9 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             sheet.LowerBy(reductions);
         }
 
-        public override long Bound(Sheet sheet) => FillingOn(sheet).Most();
+        public override long Bound(Sheet sheet) => Bound(sheet, out _);
+
+        public override long Bound(Sheet sheet, out long dearest) => FillingOn(sheet).Most(out dearest);
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
@@ -99,8 +101,6 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             static long ShareAbove(long of, long part, long all) =>
                 of < int.MaxValue && part < int.MaxValue ? ((of * part) + all - 1) / all : (long)((((Int128)of * part) + all - 1) / all);
         }
-
-        public override long Dearest(Sheet sheet) => takes?[sheet.Cart.CurrencyNumber] is { Kind: Pricing.Take.Kind.Price } ? FillingOn(sheet).DearestSet() : 0;
 
         private BundleFilling FillingOn(Sheet sheet) => new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet);
     }

@@ -57,13 +57,17 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             if (gate.IsOpen(sheet.Cart)) reward.Apply(sheet);
         }
 
-        public override long Bound(Sheet sheet) => gate.IsOpen(sheet.Cart) ? reward.Bound(sheet) : 0;
+        public override long Bound(Sheet sheet) => Bound(sheet, out _);
+
+        public override long Bound(Sheet sheet, out long dearest)
+        {
+            dearest = 0;
+            return gate.IsOpen(sheet.Cart) ? reward.Bound(sheet, out dearest) : 0;
+        }
 
         public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet.Cart) ? reward.BoundOf(sheet, goods) : 0;
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => !gate.IsOpen(sheet.Cart) || reward.LowerMost(sheet, prices, dearest);
-
-        public override long Dearest(Sheet sheet) => reward.Dearest(sheet);
 
         public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet.Cart) ? reward.BoundOfPoints(sheet, net) : 0;
 

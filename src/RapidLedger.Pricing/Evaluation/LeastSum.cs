@@ -1,0 +1,218 @@
+using System.Numerics;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// Of all ways to fill slots, one of the least sum above a price: a subset sum with slots. Which remaining needs can be filled for which
+/// sums by the runs from some place on is worked out from the last run back, a bit for each sum (Bellman's recursion on words of bits);
+/// among fillings of that sum the one is found in which slot by slot the units that come first are used.
+/// </summary>
+internal sealed class LeastSum
+{
+    private const long MostWords = 1 << 19;
+    private const long MostSteps = 1 << 23;
+
+    private readonly int[] capacity;
+    private readonly bool[] allowed;
+    private readonly int[] needs;
+    private readonly int[] strides;
+    private readonly int states;
+    private readonly int words;
+    private readonly int[] values;
+    // Slot after slot, how many units of each run are settled to stand in it; -1: open.
+    private readonly int[] settled;
+    // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for.
+    private readonly ulong[] suffix;
+
+    private LeastSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values)
+    {
+        (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values) = (capacity, allowed, needs, strides, states, words, values);
+        settled = new int[allowed.Length];
+        Array.Fill(settled, -1);
+        suffix = new ulong[(capacity.Length + 1) * states * words];
+    }
+
+    private int Slots => needs.Length;
+
+    private int Runs => capacity.Length;
+
+    /// <summary>Finds the filling; null if no sum is above the price.</summary>
+    /// <param name="capacity">Units of each run.</param>
+    /// <param name="prices">Of each run.</param>
+    /// <param name="allowed">Slot after slot, which runs may stand in it.</param>
+    /// <param name="needs">How many units each slot needs; there is a filling of no more than the price.</param>
+    /// <param name="price">What the sum must be above.</param>
+    /// <param name="filling">How many units of each run stand in slots in the filling found.</param>
+    /// <returns>Whether that is small enough to be worked out.</returns>
+    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, out int[]? filling)
+    {
+        filling = null;
+        (allowed, needs) = Merged(allowed, needs, capacity.Length);
+        var (slots, runs, units) = (needs.Length, capacity.Length, needs.Sum());
+        // All sums differ by multiples of what prices differ by, from that of the cheapest price.
+        var usable = Enumerable.Range(0, runs).Where(run => Enumerable.Range(0, slots).Any(slot => allowed[(slot * runs) + run])).ToArray();
+        var (least, greatest) = (usable.Min(run => prices[run]), usable.Max(run => prices[run]));
+        var unit = (long)usable.Aggregate(BigInteger.Zero, (common, run) => BigInteger.GreatestCommonDivisor(common, prices[run] - least));
+        if (unit == 0) return true;
+        // The least sum above the price is above it by less than two prices differ, for single exchanges lead from any filling to any.
+        var first = Math.Max(0, ((price - (units * least)) / unit) + 1);
+        var most = Math.Min(units * ((greatest - least) / unit), first + ((greatest - least) / unit));
+        if (most < first) return true;
+        Int128 states = 1;
+        foreach (var need in needs) states = Int128.Min(MostWords + 1, states * (need + 1));
+        var (words, copies) = ((most / 64) + 1, usable.Sum(run => Math.Min(units, capacity[run])));
+        if (states * words * (runs + 1) > MostWords || states * words * copies * slots > MostSteps) return false;
+        var strides = new int[slots];
+        for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1) strides[slot] = stride;
+        var sums = new LeastSum(
+            [.. capacity.Select(count => (int)Math.Min(units, count))],
+            allowed,
+            [.. needs.Select(need => (int)need)],
+            strides,
+            (int)states,
+            (int)words,
+            [.. Enumerable.Range(0, runs).Select(run => usable.Contains(run) ? (int)((prices[run] - least) / unit) : 0)]);
+        sums.Refill();
+        var wanted = sums.FirstFrom((int)first);
+        if (wanted >= 0) filling = sums.FirstFilling(wanted);
+        return true;
+    }
+
+    // Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the next.
+    private static (bool[] Allowed, long[] Needs) Merged(bool[] allowed, long[] needs, int runs)
+    {
+        var (rows, sums) = (new List<bool>(), new List<long>());
+        for (var slot = 0; slot < needs.Length; slot++)
+        {
+            var row = allowed.AsSpan(slot * runs, runs);
+            if (slot > 0 && row.SequenceEqual(allowed.AsSpan((slot - 1) * runs, runs)))
+            {
+                sums[^1] += needs[slot];
+                continue;
+            }
+
+            rows.AddRange(row);
+            sums.Add(needs[slot]);
+        }
+
+        return ([.. rows], [.. sums]);
+    }
+
+    private Span<ulong> At(Span<ulong> tables, int place, int state) => tables.Slice(((place * states) + state) * words, words);
+
+    // The place of the first sum that all needs can be filled for, from some sum on; -1 if none.
+    private int FirstFrom(int sum)
+    {
+        var all = At(suffix, 0, states - 1);
+        for (var at = sum; at < words * 64; at++) if ((all[at >> 6] >> (at & 63) & 1) != 0) return at;
+        return -1;
+    }
+
+    private void Refill()
+    {
+        Array.Clear(suffix);
+        At(suffix, Runs, 0)[0] = 1;
+        for (var run = Runs - 1; run >= 0; run--)
+        {
+            suffix.AsSpan((run + 1) * states * words, states * words).CopyTo(suffix.AsSpan(run * states * words));
+            Distribute(suffix.AsSpan(run * states * words, states * words), run, forward: false);
+        }
+    }
+
+    private int[] FirstFilling(int wanted)
+    {
+        var (now, next) = (new ulong[states * words], new ulong[states * words]);
+        for (var slot = 0; slot < Slots; slot++)
+        {
+            // What is settled for the slots before it narrows what the others can still be.
+            if (slot > 0) Refill();
+            Array.Clear(now);
+            At(now, 0, states - 1)[wanted >> 6] = 1UL << (wanted & 63);
+            for (var run = 0; run < Runs; run++)
+            {
+                var place = (slot * Runs) + run;
+                for (settled[place] = allowed[place] ? Math.Min(capacity[run], needs[slot]) : 0; settled[place] >= 0; settled[place]--)
+                {
+                    now.CopyTo(next, 0);
+                    if (capacity[run] < Settled(run)) continue;
+                    Distribute(next, run, forward: true);
+                    if (Keep(next, suffix.AsSpan((run + 1) * states * words, states * words))) break;
+                }
+
+                (now, next) = (next, now);
+            }
+        }
+
+        return [.. Enumerable.Range(0, Runs).Select(Settled)];
+    }
+
+    private int Settled(int run)
+    {
+        var units = 0;
+        for (var slot = 0; slot < Slots; slot++) units += Math.Max(0, settled[(slot * Runs) + run]);
+        return units;
+    }
+
+    private static bool Keep(Span<ulong> table, ReadOnlySpan<ulong> possible)
+    {
+        ulong any = 0;
+        for (var i = 0; i < table.Length; i++) any |= table[i] &= possible[i];
+        return any != 0;
+    }
+
+    /// <summary>
+    /// Units of a run go to slots: as many as are settled, and of the rest any number to those that are open. Forward: needs and sums
+    /// that remain become smaller by them. Else those that can be filled become larger.
+    /// </summary>
+    private void Distribute(Span<ulong> table, int run, bool forward)
+    {
+        var open = capacity[run] - Settled(run);
+        for (var slot = 0; slot < Slots; slot++)
+            for (var unit = 0; unit < settled[(slot * Runs) + run]; unit++) Move(table, run, [slot], forward, keep: false);
+        Span<int> slots = stackalloc int[Slots];
+        var count = 0;
+        for (var slot = 0; slot < Slots; slot++) if (allowed[(slot * Runs) + run] && settled[(slot * Runs) + run] < 0) slots[count++] = slot;
+        for (var unit = 0; unit < open && count > 0; unit++) Move(table, run, slots[..count], forward, keep: true);
+    }
+
+    // One unit goes to one of the slots, or where that is kept to none. In an order in which no state is read after it was written.
+    private void Move(Span<ulong> table, int run, ReadOnlySpan<int> slots, bool forward, bool keep)
+    {
+        for (var at = 0; at < states; at++)
+        {
+            var state = forward ? at : states - 1 - at;
+            var to = At(table, 0, state);
+            if (!keep) to.Clear();
+            foreach (var slot in slots)
+            {
+                var need = state / strides[slot] % (needs[slot] + 1);
+                if (forward ? need == needs[slot] : need == 0) continue;
+                var from = At(table, 0, forward ? state + strides[slot] : state - strides[slot]);
+                if (forward) ShiftDown(from, to, values[run]);
+                else ShiftUp(from, to, values[run]);
+            }
+        }
+    }
+
+    private static void ShiftUp(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
+    {
+        var (whole, part) = (by >> 6, by & 63);
+        for (var i = whole; i < to.Length; i++)
+        {
+            var bits = from[i - whole] << part;
+            if (part > 0 && i > whole) bits |= from[i - whole - 1] >> (64 - part);
+            to[i] |= bits;
+        }
+    }
+
+    private static void ShiftDown(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
+    {
+        var (whole, part) = (by >> 6, by & 63);
+        for (var i = 0; i + whole < from.Length; i++)
+        {
+            var bits = from[i + whole] >> part;
+            if (part > 0 && i + whole + 1 < from.Length) bits |= from[i + whole + 1] << (64 - part);
+            to[i] |= bits;
+        }
+    }
+}
