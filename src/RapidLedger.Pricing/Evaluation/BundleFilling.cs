@@ -4,15 +4,15 @@ namespace RapidLedger.Pricing;
 
 /// <summary>A way to fill so many sets.</summary>
 /// <param name="Units">How many units of each run stand in them.</param>
-/// <param name="Flow">In which slots; none where that makes no difference.</param>
+/// <param name="BySlot">Slot after slot, how many of each run stand in it; none where that makes no difference.</param>
 /// <param name="Sets">How many sets.</param>
-internal sealed record FilledSets(int[] Units, ISlotFilling? Flow, long Sets)
+internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
 {
-    public static FilledSets Of(ISlotFilling flow, long sets, int slots, int runs)
+    public static FilledSets Of(long[] bySlot, long sets, int runs)
     {
         var units = new int[runs];
-        for (var slot = 0; slot < slots; slot++) for (var i = 0; i < runs; i++) units[i] += (int)flow[slot, i];
-        return new(units, flow, sets);
+        for (var place = 0; place < bySlot.Length; place++) units[place % runs] += (int)bySlot[place];
+        return new(units, bySlot, sets);
     }
 }
 
@@ -74,8 +74,8 @@ internal sealed class BundleFilling
             var price = sheet.Runs[i].Price;
             sum += price * solved.Units[i];
             if (ByWholeSum) continue;
-            if (solved.Flow is null) reduction += whole!.Value.From(price) * solved.Units[i];
-            else for (var slot = 0; slot < slots.Length; slot++) reduction += TakeOf(slot).From(price) * solved.Flow[slot, i];
+            if (solved.BySlot is not { } bySlot) reduction += whole!.Value.From(price) * solved.Units[i];
+            else for (var slot = 0; slot < slots.Length; slot++) reduction += TakeOf(slot).From(price) * bySlot[(slot * solved.Units.Length) + i];
         }
 
         return ByWholeSum ? Math.Max(0, OfSum(sum, solved.Sets)) : reduction;
@@ -94,7 +94,7 @@ internal sealed class BundleFilling
         if (!anySlot && !ByWholeSum) return MostBySlots(most);
         if (whole is { Kind: Take.Kind.Price } price)
         {
-            dearest = anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!);
+            dearest = anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!.BySlot);
             if (dearest <= price.Minor) return 0;
         }
 
@@ -129,7 +129,7 @@ internal sealed class BundleFilling
         var (flow, sets) = WhileItPays(most);
         if (Reached(flow, sets) <= 0) return null;
         flow.PreferFirst();
-        return FilledSets.Of(flow, sets, slots.Length, capacity!.Length);
+        return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
 
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
@@ -194,10 +194,7 @@ internal sealed class BundleFilling
         var sets = Last(most, k => Reached(k) > 0);
         if (sets == 0) return null;
         if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
-        if (whole is { Kind: Take.Kind.Price }) return LeastAbove(sets);
-        var found = LeastWithOneLowered(sets);
-        found?.PreferFirst();
-        return found is null ? null : FilledSets.Of(found, sets, slots.Length, capacity!.Length);
+        return whole is { Kind: Take.Kind.Price } ? LeastAbove(sets) : LeastWithOneLowered(sets);
     }
 
     /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
@@ -211,18 +208,19 @@ internal sealed class BundleFilling
         return sum;
     }
 
-    private long Reached(ISlotFilling flow, long sets)
+    private long Reached(ISlotFilling flow, long sets) => ByWholeSum ? OfSum(SumOf(flow.BySlot), sets) : TakenBy(flow.BySlot);
+
+    private long TakenBy(ReadOnlySpan<long> bySlot)
     {
-        if (ByWholeSum) return OfSum(SumOf(flow), sets);
         long sum = 0;
-        for (var slot = 0; slot < slots.Length; slot++) for (var i = 0; i < capacity!.Length; i++) sum += flow[slot, i] * takes[(slot * capacity.Length) + i];
+        for (var place = 0; place < bySlot.Length; place++) sum += bySlot[place] * takes[place];
         return sum;
     }
 
-    private long SumOf(ISlotFilling flow)
+    private long SumOf(ReadOnlySpan<long> bySlot)
     {
         long sum = 0;
-        for (var slot = 0; slot < slots.Length; slot++) for (var i = 0; i < capacity!.Length; i++) sum += flow[slot, i] * sheet.Runs[i].Price;
+        for (var place = 0; place < bySlot.Length; place++) sum += bySlot[place] * sheet.Runs[place % capacity!.Length].Price;
         return sum;
     }
 
@@ -252,13 +250,13 @@ internal sealed class BundleFilling
             var equal = NewFlow(pick);
             if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
             equal.PreferFirst();
-            return FilledSets.Of(equal, sets, slots.Length, capacity!.Length);
+            return FilledSets.Of(equal.BySlot, sets, capacity!.Length);
         }
 
         var flow = FlowOf(sets, pick)!;
         if (Reached(flow, sets) <= 0) return null;
         flow.PreferFirst();
-        return FilledSets.Of(flow, sets, slots.Length, capacity!.Length);
+        return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
 
     private ISlotFilling? FlowOf(long sets, Pick pick)
@@ -307,58 +305,53 @@ internal sealed class BundleFilling
         return costs;
     }
 
-    /// <summary>Of the fillings that lower at least one unit, the one that takes least: each unit in turn is made to be in.</summary>
-    private SlotFlow<Int128>? LeastWithOneLowered(long sets)
+    /// <summary>
+    /// Of the fillings that lower at least one unit, the one that takes least, then the one of least sum, then the first: each unit in
+    /// turn is made to stand in each slot where it is lowered.
+    /// </summary>
+    private FilledSets? LeastWithOneLowered(long sets)
     {
-        SlotFlow<Int128>? best = null;
-        var least = (Reached: long.MaxValue, Sum: long.MaxValue);
         Ready();
-        var costs = Costs<Int128>(Pick.Cheapest);
-        for (var slot = 0; slot < slots.Length; slot++)
+        var (costs, runs) = (Costs<Int128>(Pick.Cheapest), capacity!.Length);
+        var (best, least) = ((long[]?)null, (Taken: long.MaxValue, Sum: long.MaxValue));
+        for (var place = 0; place < allowed.Length; place++)
         {
-            for (var i = 0; i < capacity!.Length; i++)
-            {
-                var lowers = ByWholeSum ? sheet.Runs[i].Price : TakeOf(slot).From(sheet.Runs[i].Price);
-                if (!allowed[(slot * capacity.Length) + i] || lowers == 0) continue;
-                long[] apart = [.. capacity!, 1];
-                apart[i]--;
-                var flow = new SlotFlow<Int128>(apart, Widened(slot), Widened(costs, slot, i));
-                if (!flow.FillMore(Needs(sets))) continue;
-                var folded = Folded(flow, i);
-                var found = (Reached(folded, sets), SumOf(folded));
-                if (found.Item1 > 0 && found.CompareTo(least) < 0) (best, least) = (folded, found);
-            }
+            var (slot, run) = (place / runs, place % runs);
+            if (!allowed[place] || (ByWholeSum ? sheet.Runs[run].Price : takes[place]) == 0) continue;
+            // One unit is set apart in a run of its own, which only this slot may take, at a cost that makes it be taken.
+            long[] apart = [.. capacity, 1];
+            apart[run]--;
+            var flow = new SlotFlow<Int128>(apart, WithOneMore(allowed, at => at == slot), WithOneMore(costs, at => at == slot ? costs[place] - ((Int128)1 << 112) : 0));
+            if (!flow.FillMore(Needs(sets))) continue;
+            if (Rate(Folded(flow.BySlot, run), sets).CompareTo(least) > 0) continue;
+            flow.PreferFirst();
+            var folded = Folded(flow.BySlot, run);
+            var rated = Rate(folded, sets);
+            if (rated.CompareTo(least) < 0 || folded.AsSpan().SequenceCompareTo(best) > 0) (best, least) = (folded, rated);
         }
 
-        return best;
+        return best is null ? null : FilledSets.Of(best, sets, runs);
     }
 
-    // One unit of a run set apart, which only one slot may take, at a cost that makes it be taken.
-    private bool[] Widened(int slot) => Widened(allowed, (at, _) => at == slot);
-
-    private Int128[] Widened(Int128[] costs, int slot, int run) =>
-        Widened(costs, (at, inSlot) => at == slot ? inSlot[run] - ((Int128)1 << 112) : 0);
-
-    private T[] Widened<T>(T[] rows, Func<int, ArraySegment<T>, T> last) =>
-        [.. Enumerable.Range(0, slots.Length).SelectMany(slot => new ArraySegment<T>(rows, slot * capacity!.Length, capacity.Length) is var row ? row.Append(last(slot, row)) : [])];
-
-    private SlotFlow<Int128> Folded(SlotFlow<Int128> wide, int run)
+    private (long Taken, long Sum) Rate(ReadOnlySpan<long> bySlot, long sets)
     {
-        var needs = Needs(0);
-        var fixedCapacity = new long[capacity!.Length];
-        for (var slot = 0; slot < slots.Length; slot++)
+        var sum = SumOf(bySlot);
+        return (ByWholeSum ? OfSum(sum, sets) : TakenBy(bySlot), sum);
+    }
+
+    private T[] WithOneMore<T>(T[] bySlot, Func<int, T> last) =>
+        [.. Enumerable.Range(0, slots.Length).SelectMany(slot => bySlot.Skip(slot * capacity!.Length).Take(capacity.Length).Append(last(slot)))];
+
+    private long[] Folded(long[] wide, int run)
+    {
+        var (runs, folded) = (capacity!.Length, new long[allowed.Length]);
+        for (var place = 0; place < wide.Length; place++)
         {
-            for (var i = 0; i < capacity!.Length; i++)
-            {
-                var count = wide[slot, i] + (i == run ? wide[slot, capacity!.Length] : 0);
-                needs[slot] += count;
-                fixedCapacity[i] += count;
-            }
+            var (slot, at) = (place / (runs + 1), place % (runs + 1));
+            folded[(slot * runs) + (at == runs ? run : at)] += wide[place];
         }
 
-        var flow = new SlotFlow<Int128>(fixedCapacity, allowed, Costs<Int128>(Pick.Cheapest));
-        flow.FillMore(needs);
-        return flow;
+        return folded;
     }
 
     /// <summary>
@@ -382,7 +375,7 @@ internal sealed class BundleFilling
         var flow = new SlotFlow<long>(best, allowed, Costs<long>(Pick.Cheapest));
         flow.FillMore(Needs(sets));
         flow.PreferFirst();
-        return FilledSets.Of(flow, sets, slots.Length, capacity.Length);
+        return FilledSets.Of(flow.BySlot, sets, capacity.Length);
 
         // Below the place all units are open; above it at most as many as are left.
         void Branch(int place)
@@ -411,7 +404,7 @@ internal sealed class BundleFilling
         {
             if (anySlot) return sheet.Sets.Fill(sets, pick, left);
             var flow = new SlotFlow<long>(left, allowed, Costs<long>(pick));
-            return flow.FillMore(Needs(sets)) ? SumOf(flow) : -1;
+            return flow.FillMore(Needs(sets)) ? SumOf(flow.BySlot) : -1;
         }
     }
 

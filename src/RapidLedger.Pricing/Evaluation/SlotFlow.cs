@@ -5,8 +5,8 @@ namespace RapidLedger.Pricing;
 /// <summary>How many units of each run stand in each slot.</summary>
 internal interface ISlotFilling
 {
-    /// <summary>How many units of a run stand in a slot.</summary>
-    long this[int slot, int run] { get; }
+    /// <summary>Slot after slot, how many units of each run stand in it.</summary>
+    long[] BySlot { get; }
 
     /// <summary>Fills every slot with so many more units, so that all together cost least; false if that cannot be.</summary>
     bool FillMore(ReadOnlySpan<long> needs);
@@ -76,7 +76,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
 
     private static TCost Unreached => TCost.MaxValue;
 
-    public long this[int slot, int run] => flow[(slot * runs) + run];
+    public long[] BySlot => flow[..(slots * runs)];
 
     public bool FillMore(ReadOnlySpan<long> needs)
     {

@@ -52,10 +52,10 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             for (var i = 0; i < sheet.Runs.Length; i++)
             {
                 if (solved.Units[i] == 0) continue;
-                if (solved.Flow is not { } flow) reductions.Add(new(i, solved.Units[i], filling.TakeOf(0).From(sheet.Runs[i].Price)));
+                if (solved.BySlot is not { } bySlot) reductions.Add(new(i, solved.Units[i], filling.TakeOf(0).From(sheet.Runs[i].Price)));
                 else
                     for (var slot = 0; slot < slots.Length; slot++)
-                        if (flow[slot, i] is > 0 and var count) reductions.Add(new(i, (int)count, filling.TakeOf(slot).From(sheet.Runs[i].Price)));
+                        if (bySlot[(slot * solved.Units.Length) + i] is > 0 and var count) reductions.Add(new(i, (int)count, filling.TakeOf(slot).From(sheet.Runs[i].Price)));
             }
 
             sheet.LowerBy(reductions);
