@@ -1,0 +1,187 @@
+using CsCheck;
+
+namespace RapidLedger.Pricing.Tests;
+
+/// <summary>
+/// Discounts, buy-some-get-some and ladders done again unit by unit, as the contract tells it, without runs, indexes or bounds:
+/// few units and many must come to the same.
+/// </summary>
+public class UnitByUnitTests
+{
+    [Theory]
+    [InlineData(1)]
+    [InlineData(150)]
+    public void Rewards_take_what_they_take_from_each_unit_by_itself(int times) => Gen.ULong.Sample(
+        seed =>
+        {
+            var drawn = new RandomCase(seed);
+            var lines = drawn.Lines.Select(line => line with { Quantity = line.Quantity * times }).ToArray();
+            var rewards = Enumerable.Range(0, 60).SelectMany(number => drawn.Promotion($"r{number}").Rewards).Where(reward => reward is Discount or BuyGet or Ladder).Take(1 + (int)(seed % 2)).ToEquatableArray();
+            if (rewards.Count == 0) return;
+            var priced = Rulebook.Compile(drawn.Store, drawn.Catalogue, [new("p", rewards)]).Price(drawn.CartOf(lines));
+            Assert.Equal(new Units(drawn, lines).After(rewards), priced.Lines.Select(line => line.Net));
+        },
+        iter: times == 1 ? 6_000 : 600);
+
+    /// <summary>A cart as single units.</summary>
+    private sealed class Units
+    {
+        private readonly RandomCase drawn;
+        private readonly CartView view;
+        private readonly Compiler compiler;
+        private readonly Unit[] units;
+
+        public Units(RandomCase drawn, Line[] lines)
+        {
+            this.drawn = drawn;
+            compiler = new(CatalogueIndex.Of(drawn.Store, drawn.Catalogue));
+            view = new(drawn.CartOf(lines), compiler.Catalogue);
+            units = [.. Enumerable.Range(0, view.Lines).SelectMany(line => Enumerable.Range(0, view.Quantity(line)).Select(_ => new Unit(line, view.Current(line)))).Select((unit, place) => unit with { Place = place })];
+        }
+
+        /// <summary>What is to be paid for each line.</summary>
+        public IEnumerable<long> After(IEnumerable<Reward> rewards)
+        {
+            // The item pass comes before the order pass.
+            var steps = rewards.SelectMany(Parts).ToArray();
+            foreach (var pass in new[] { Per.Unit, Per.Cart })
+                foreach (var (per, apply) in steps) if (per == pass) apply();
+            return units.GroupBy(unit => unit.Line).OrderBy(line => line.Key).Select(line => line.Sum(unit => unit.Price));
+        }
+
+        private IEnumerable<(Per Pass, Action Apply)> Parts(Reward reward)
+        {
+            switch (reward)
+            {
+                case Discount discount:
+                    yield return (discount.Per, () => Take(discount));
+                    break;
+                case BuyGet deal:
+                    yield return (Per.Unit, () => Take(deal));
+                    break;
+                case Ladder { Apply: StepsThatCount.Beyond } ladder:
+                    yield return (Per.Unit, () => TakeBeyond(ladder));
+                    break;
+                case Ladder ladder:
+                    var measured = ladder.Measure == Measure.Quantity ? Selected(ladder.Of).Count() : Selected(ladder.Of).Sum(unit => unit.Current);
+                    var reached = ladder.Steps.Where(step => (step.Spend is { } spend ? Minor(spend) : step.Quantity) <= measured).ToArray();
+                    foreach (var step in ladder.Apply == StepsThatCount.All ? reached : reached.TakeLast(1))
+                        foreach (var part in step.Rewards.OfType<Discount>().SelectMany(Parts)) yield return part;
+                    break;
+            }
+        }
+
+        private void Take(Discount discount)
+        {
+            var chosen = Selected(discount.On).ToArray();
+            var cap = discount.MaxDiscount is { } most ? Minor(most) : long.MaxValue;
+            if (discount.Per == Per.Cart)
+            {
+                Spread(Math.Min(cap, Off(discount.Take, chosen.Sum(unit => unit.Price))), chosen, [.. chosen.Select(unit => unit.Price)]);
+                return;
+            }
+
+            if (discount.MaxUnits is { } count) chosen = [.. Walk(chosen, discount.Pick ?? Pick.Cheapest).Take(count).OrderBy(unit => unit.Place)];
+            long[] each = [.. chosen.Select(unit => Off(discount.Take, unit.Price))];
+            Spread(Math.Min(cap, each.Sum()), chosen, each);
+        }
+
+        private void Take(BuyGet deal)
+        {
+            if (deal.Same is not { } same)
+            {
+                foreach (var unit in Got(deal, Selected(deal.Bought).ToHashSet(), [.. Selected(deal.Got)], long.MaxValue, out _).ToArray()) Lower(unit, deal.Take);
+                return;
+            }
+
+            var groups = Selected(deal.Bought).GroupBy(unit => same == Same.Sku ? view.Variant(unit.Line) : view.Catalogue.ProductNumber(view.Variant(unit.Line)))
+                .Select(group => Walk([.. group], deal.Pick).ToArray());
+            var ordered = deal.Pick == Pick.Cheapest ? groups.OrderBy(group => group[0].Price) : groups.OrderByDescending(group => group[0].Price);
+            var left = deal.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
+            var got = new List<Unit>();
+            foreach (var group in ordered.ThenBy(group => group[0].Place).ToArray())
+            {
+                got.AddRange(Got(deal, [.. group], group, left, out var applications));
+                left -= applications;
+            }
+
+            foreach (var unit in got) Lower(unit, deal.Take);
+        }
+
+        private static IEnumerable<Unit> Walk(IReadOnlyCollection<Unit> among, Pick pick) =>
+            pick == Pick.Cheapest ? among.OrderBy(unit => unit.Price).ThenBy(unit => unit.Place) : among.OrderByDescending(unit => unit.Price).ThenBy(unit => unit.Place);
+
+        private List<Unit> Got(BuyGet deal, HashSet<Unit> bought, Unit[] gettable, long left, out long applications)
+        {
+            var both = gettable.Count(bought.Contains);
+            var (onlyBought, onlyGot) = (bought.Count - both, gettable.Length - both);
+            bool Fits(long buys, long gets) => Math.Max(0, buys - onlyBought) + Math.Max(0, gets - onlyGot) <= both && buys <= bought.Count && gets <= gettable.Length;
+            var (buys, gets) = (0L, 0L);
+            applications = 0;
+            switch (deal.Deal)
+            {
+                case Deal.ByQuantity { Buy: var buy, Get: var get, Repeat: var repeat }:
+                    while (applications < Math.Min(left, repeat.Most ?? long.MaxValue) && Fits(buys + buy, gets + get)) (buys, gets, applications) = (buys + buy, gets + get, applications + 1);
+                    break;
+                case Deal.BySpend { Spend: var spend, Get: var get, Repeat: var repeat }:
+                    var spent = bought.Except(gettable).Sum(unit => unit.Current);
+                    while (applications < (repeat.Most ?? long.MaxValue) && (applications + 1) * Minor(spend) <= spent && gets + get <= gettable.Length) (gets, applications) = (gets + get, applications + 1);
+                    break;
+                case Deal.BySchedule { Rows: var rows }:
+                    foreach (var row in rows.TakeWhile(row => Fits(buys + row.Buy, gets + row.Get) && (buys + row.Buy, gets + row.Get) is var sums && ((buys, gets) = sums) == sums)) applications = 1;
+                    break;
+            }
+
+            var got = new List<Unit>();
+            var remaining = bought.Count;
+            foreach (var unit in Walk(gettable, deal.Pick))
+            {
+                if (got.Count == gets) break;
+                if (bought.Contains(unit) && remaining - 1 < buys) continue;
+                if (bought.Contains(unit)) remaining--;
+                got.Add(unit);
+            }
+
+            return got;
+        }
+
+        private void TakeBeyond(Ladder ladder)
+        {
+            var place = 0;
+            foreach (var unit in Walk([.. Selected(ladder.Of)], Pick.Dearest).ToArray())
+            {
+                place++;
+                if (ladder.Steps.LastOrDefault(step => step.Quantity <= place) is { } step) Lower(unit, ((Discount)step.Rewards[0]).Take);
+            }
+        }
+
+        private void Lower(Unit unit, Take take) => units[unit.Place] = units[unit.Place] with { Price = unit.Price - Off(take, unit.Price) };
+
+        // By largest remainder, ties to the earlier.
+        private void Spread(long amount, Unit[] among, long[] weights)
+        {
+            var total = weights.Sum();
+            if (total == 0) return;
+            var shares = weights.Select(weight => (long)((Int128)amount * weight / total)).ToArray();
+            foreach (var place in Enumerable.Range(0, among.Length).OrderByDescending(place => (Int128)amount * weights[place] % total).Take((int)(amount - shares.Sum())).ToArray()) shares[place]++;
+            for (var i = 0; i < among.Length; i++) units[among[i].Place] = units[among[i].Place] with { Price = among[i].Price - shares[i] };
+        }
+
+        private IEnumerable<Unit> Selected(Selection selection)
+        {
+            var test = compiler.Selection(selection);
+            return units.Where(unit => test.Selects(view, unit.Line));
+        }
+
+        private long Off(Take take, long price) => take.For(RandomCase.Eur, drawn.Store)!.Value.From(price);
+
+        private long Minor(Amount amount) => amount.For(RandomCase.Eur, drawn.Store)!.Value;
+
+        private sealed record Unit(int Line, long Price)
+        {
+            public int Place { get; init; }
+
+            public long Current { get; } = Price;
+        }
+    }
+}
