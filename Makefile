@@ -31,19 +31,19 @@ src/web/node_modules/.package-lock.json: src/web/package-lock.json
 	cd src/web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
-tests/references/node_modules/.package-lock.json: tests/references/package-lock.json
-	cd tests/references && npm ci --no-audit --no-fund --loglevel=error
+tests/%/node_modules/.package-lock.json: tests/%/package-lock.json
+	cd tests/$* && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
 ## Formats and linters, then every test.
 test: check browser-here tests/references/node_modules/.package-lock.json
-	@mkdir -p TestResults && rm -f TestResults/*.log
-	@set -o pipefail; failed=0; for name in $(TESTS); do \
+	@mkdir -p TestResults && rm -f TestResults/*
+	@set -o pipefail; failed=0; (cd tests/web && npm run --silent test) || failed=1; for name in $(TESTS); do \
 	  tests/RapidLedger.$$name.Tests/bin/Release/net10.0/RapidLedger.$$name.Tests -noColor -noLogo 2>&1 | tee TestResults/$$name.log || failed=1; \
 	done; exit $$failed
 
-check: $(APP)
-	cd src/web && npm run --silent check -- --colors=off
+check: $(APP) tests/web/node_modules/.package-lock.json
+	cd src/web && npm run --silent check -- --colors=off && node_modules/.bin/biome ci --colors=off --config-path=. ../../tests/web && node_modules/.bin/tsc --noEmit -p ../../tests/web
 	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
 	dotnet format RapidLedger.slnx --verify-no-changes --no-restore --exclude src/web
 
@@ -62,7 +62,7 @@ screenshots: $(APP) browser-here
 
 ## Formats everything.
 format: src/web/node_modules/.package-lock.json
-	cd src/web && npm run --silent format
+	cd src/web && npm run --silent format && node_modules/.bin/biome check --write --config-path=. ../../tests/web
 	dotnet format RapidLedger.slnx --exclude src/web
 
 ## Writes the OpenAPI document and the web app's types anew from the server.
@@ -73,5 +73,5 @@ api: src/web/node_modules/.package-lock.json
 	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; kill $$server; cd src/web && npm run --silent types
 
 clean:
-	rm -rf dist TestResults src/web/dist src/web/node_modules tests/references/node_modules
+	rm -rf dist TestResults src/web/dist src/web/node_modules tests/references/node_modules tests/web/node_modules
 	find src tests bench -type d \( -name bin -o -name obj \) -prune -exec rm -rf {} +

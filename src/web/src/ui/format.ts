@@ -56,7 +56,8 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     day: (at) => days.format(new Date(at)),
     toLocal,
     fromLocal: (local) => {
-      const asUtc = Date.parse(`${local}:00Z`);
+      // Date.parse alone makes moments out of many texts that are none.
+      const asUtc = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(local) ? Date.parse(`${local}:00Z`) : Number.NaN;
       if (Number.isNaN(asUtc)) return undefined;
       // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
       let guess = asUtc;
