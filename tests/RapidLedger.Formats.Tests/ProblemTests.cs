@@ -1,3 +1,4 @@
+using System.Reflection;
 using System.Text;
 using System.Text.Json.Nodes;
 
@@ -80,13 +81,7 @@ public class ProblemTests
     [InlineData("more", "1", "/more unknownName")]
     public void Is_told_once_with_its_place_and_code(string path, string json, string expected)
     {
-        var document = JsonNode.Parse(
-            """
-            {"store": {"currency": "EUR"},
-             "catalogue": {"categories": [{"id": "c", "name": "C"}], "products": [{"id": "p", "name": "P", "variants": [{"sku": "A", "regular": "10.00"}]}]},
-             "promotions": [{"id": "a", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "cart"}]}],
-             "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": [{"sku": "A", "quantity": 1}]}}
-            """)!;
+        var document = Sound();
         Assert.Empty(Problems(document));
         Put(document, path.Split('/'), JsonNode.Parse(json));
 
@@ -94,6 +89,23 @@ public class ProblemTests
 
         Assert.Equal(expected, string.Join(", ", told.Select(problem => $"{problem.At} {problem.Code}")));
         Assert.All(told, problem => Assert.EndsWith(".", problem.Message));
+    }
+
+    [Fact]
+    public void Of_several_things_that_are_wrong_each_is_told()
+    {
+        // The faults above, three at a time in different parts of the document: none hides another.
+        var faults = typeof(ProblemTests).GetMethod(nameof(Is_told_once_with_its_place_and_code))!.GetCustomAttributes<InlineDataAttribute>()
+            .Select(fault => (Path: (string)fault.Data[0]!, Json: (string)fault.Data[1]!, Told: (string)fault.Data[2]!)).ToLookup(fault => string.Join('/', fault.Path.Split('/').Take(fault.Path[0] is 'p' ? 3 : 2)));
+        string[] parts = [.. faults.Select(group => group.Key).Where(part => part is not ("store/currency" or "cart/currency" or "cart/picks"))];
+        var random = new Random(3);
+        for (var number = 0; number < 1_500; number++)
+        {
+            var chosen = random.GetItems(parts, 3).Distinct().Select(part => faults[part].ElementAt(random.Next(faults[part].Count()))).ToArray();
+            var document = Sound();
+            foreach (var (path, json, _) in chosen) Put(document, path.Split('/'), JsonNode.Parse(json));
+            Assert.Equal(chosen.Select(fault => fault.Told).Order(), Problems(document).Select(problem => $"{problem.At} {problem.Code}").Order());
+        }
     }
 
     [Fact]
@@ -110,6 +122,14 @@ public class ProblemTests
         Assert.Equal("notJson", problem.Code);
         Assert.Contains("line 2", problem.Message);
     }
+
+    private static JsonNode Sound() => JsonNode.Parse(
+        """
+        {"store": {"currency": "EUR"},
+         "catalogue": {"categories": [{"id": "c", "name": "C"}], "products": [{"id": "p", "name": "P", "variants": [{"sku": "A", "regular": "10.00"}]}]},
+         "promotions": [{"id": "a", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "cart"}]}],
+         "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": [{"sku": "A", "quantity": 1}]}}
+        """)!;
 
     private static IReadOnlyList<Problem> Problems(JsonNode document) => CaseReader.Read(Encoding.UTF8.GetBytes(document.ToJsonString())).Problems;
 
