@@ -1,0 +1,164 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, renderHook, waitFor } from '@testing-library/react';
+import type { ReactNode } from 'react';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import type { Json, PromotionPage } from '../../src/web/src/api/client';
+import { useDraft } from '../../src/web/src/desk/useDraft';
+import { Server } from './server';
+
+const page = (revision: number, document: Json): PromotionPage =>
+  ({ id: 'spring', state: 'draft', revision, document, saved: null }) as unknown as PromotionPage;
+
+const client = new QueryClient();
+const Within = ({ children }: { children: ReactNode }) => <QueryClientProvider client={client}>{children}</QueryClientProvider>;
+const desk = (revision = 1, document: Json = { name: 'Spring' }) =>
+  renderHook(() => useDraft(page(revision, document)), { wrapper: Within });
+
+const kept = () => JSON.parse(localStorage.getItem('rapid-ledger.draft.spring') ?? 'null') as { document: Json } | null;
+
+let server: Server;
+beforeEach(() => {
+  localStorage.clear();
+  server = new Server();
+});
+afterEach(() => vi.useRealTimers());
+
+/** Lets the page and its requests go on until something holds. */
+const until = (holds: () => void) => waitFor(holds, { timeout: 4000, interval: 5 });
+const answer = async (revision: number, document: Json) => {
+  await until(() => expect(server.open).toBe(1));
+  await act(async () => server.answer({ status: 200, body: page(revision, document) }));
+};
+
+describe('a draft', () => {
+  test('is in the browser before the server has answered, and out of it after', async () => {
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'Summer'));
+    expect(kept()?.document).toEqual({ name: 'Summer' });
+    expect(result.current.keeping).toBe('keeping');
+    await answer(2, { name: 'Summer' });
+    await until(() => expect(result.current.keeping).toBe('kept'));
+    expect(kept()).toBeNull();
+    expect(server.asked).toEqual([
+      { method: 'PUT', path: '/api/promotions/spring/draft', body: { revision: 1, document: { name: 'Summer' } } },
+    ]);
+  });
+
+  test('is sent one state at a time, and of many typed meanwhile only the newest', async () => {
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'a'));
+    await until(() => expect(server.open).toBe(1));
+    for (const name of ['ab', 'abc', 'abcd']) act(() => result.current.change(['name'], name));
+    expect(server.open).toBe(1);
+    await answer(2, { name: 'a' });
+    await answer(3, { name: 'abcd' });
+    await until(() => expect(result.current.keeping).toBe('kept'));
+    expect(server.asked.map((asked) => asked.body)).toEqual([
+      { revision: 1, document: { name: 'a' } },
+      { revision: 2, document: { name: 'abcd' } },
+    ]);
+    expect(result.current.document).toEqual({ name: 'abcd' });
+  });
+
+  test('waits while the server is down and arrives when it is back', async () => {
+    vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 100 });
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'Summer'));
+    await until(() => expect(server.open).toBe(1));
+    await act(async () => server.answer('unreachable'));
+    await until(() => expect(result.current.keeping).toBe('waiting'));
+    expect(kept()?.document).toEqual({ name: 'Summer' });
+    act(() => result.current.change(['label'], 'typed while down'));
+    await until(() => expect(server.open).toBe(1));
+    await act(async () => server.answer('unreachable'));
+    await act(() => vi.advanceTimersByTimeAsync(2000));
+    await answer(2, { name: 'Summer', label: 'typed while down' });
+    await until(() => expect(result.current.keeping).toBe('kept'));
+    expect(server.asked.at(-1)?.body).toEqual({ revision: 1, document: { name: 'Summer', label: 'typed while down' } });
+  });
+
+  test('that an earlier visit could not bring to the server is there again and sent', async () => {
+    localStorage.setItem('rapid-ledger.draft.spring', JSON.stringify({ document: { name: 'From before' }, revision: 1 }));
+    const { result } = desk();
+    expect(result.current.document).toEqual({ name: 'From before' });
+    expect(result.current.keeping).toBe('waiting');
+    await answer(2, { name: 'From before' });
+    await until(() => expect(result.current.keeping).toBe('kept'));
+  });
+
+  test('of which the browser holds something broken is shown as the server has it', () => {
+    localStorage.setItem('rapid-ledger.draft.spring', '{"document":');
+    expect(desk().result.current.document).toEqual({ name: 'Spring' });
+  });
+
+  test('that somebody else wrote too is not overwritten; either side can be taken', async () => {
+    for (const mine of [true, false]) {
+      server = new Server();
+      localStorage.clear();
+      const { result } = desk();
+      act(() => result.current.change(['name'], 'Mine'));
+      await until(() => expect(server.open).toBe(1));
+      await act(async () => server.answer({ status: 409, body: { message: 'Written elsewhere.', theirs: page(7, { name: 'Theirs' }) } }));
+      await until(() => expect(result.current.keeping).toBe('conflict'));
+      expect(result.current.theirs?.document).toEqual({ name: 'Theirs' });
+      expect(kept()?.document).toEqual({ name: 'Mine' });
+      act(() => result.current.settle(mine));
+      if (mine) {
+        await answer(8, { name: 'Mine' });
+        expect(server.asked.at(-1)?.body).toEqual({ revision: 7, document: { name: 'Mine' } });
+      }
+
+      await until(() => expect(result.current.keeping).toBe('kept'));
+      expect(result.current.document).toEqual({ name: mine ? 'Mine' : 'Theirs' });
+      // What was given up can be had back.
+      if (!mine) {
+        act(() => result.current.undo());
+        expect(result.current.document).toEqual({ name: 'Mine' });
+      }
+    }
+  });
+
+  test('goes back and forth step by step, and forgets what was undone when something new is typed', async () => {
+    const { result } = desk();
+    for (const name of ['a', 'b', 'c']) act(() => result.current.change(['name'], name));
+    act(() => result.current.undo());
+    act(() => result.current.undo());
+    expect(result.current.document).toEqual({ name: 'a' });
+    act(() => result.current.redo());
+    expect(result.current.document).toEqual({ name: 'b' });
+    act(() => result.current.change(['name'], 'd'));
+    expect(result.current.canRedo).toBe(false);
+    for (let step = 0; step < 9; step += 1) act(() => result.current.undo());
+    expect(result.current.document).toEqual({ name: 'Spring' });
+    expect(result.current.canUndo).toBe(false);
+  });
+
+  test('is put live only after all that was typed is kept, at the newest revision', async () => {
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'Summer'));
+    const seen: unknown[] = [];
+    let done: Promise<unknown> = Promise.resolve();
+    act(() => {
+      done = result.current.act(async (revision, document) => {
+        seen.push(revision, document);
+        return page(3, document);
+      });
+    });
+    expect(seen).toEqual([]);
+    await answer(2, { name: 'Summer' });
+    await act(async () => void (await done));
+    expect(seen).toEqual([2, { name: 'Summer' }]);
+    expect(result.current.saved.revision).toBe(3);
+  });
+
+  test('that is refused says why and keeps what was typed', async () => {
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'x'.repeat(10)));
+    await until(() => expect(server.open).toBe(1));
+    await act(async () =>
+      server.answer({ status: 413, body: { problems: [{ at: '', code: 'tooLarge', message: 'This is too large.' }] } }),
+    );
+    await until(() => expect(result.current.failure).toBe('This is too large.'));
+    expect(kept()?.document).toEqual({ name: 'x'.repeat(10) });
+  });
+});
