@@ -7,7 +7,7 @@ APP := dist/rapid-ledger
 WEB := src/web/dist/index.html
 DOTNET_SOURCES := $(shell find src demo -type f \( -name '*.cs' -o -name '*.csproj' -o -name '*.sql' -o -name '*.csv' -o -name '*.json' \) -not -path '*/obj/*' -not -path '*/bin/*' -not -path 'src/web/*') Directory.Build.props Directory.Packages.props
 WEB_SOURCES := $(shell find src/web -type f -not -path '*/node_modules/*' -not -path '*/dist/*')
-TESTS := Pricing Formats Server Browser
+TESTS := Pricing Formats Storage Server Browser
 
 .PHONY: demo build test check bench screenshots format api clean
 

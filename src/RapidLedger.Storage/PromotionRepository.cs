@@ -98,16 +98,18 @@ public sealed class PromotionRepository(Database database, IClock clock)
     public IReadOnlyList<StoredUsage> Usage(Instant at, Instant dayStart, string? shopper)
     {
         using var connection = database.Open();
-        return connection.Query<StoredUsage>(
+        // Row by row: where there are none, SQLite gives computed columns no type that a record could be made from.
+        return connection.Query(
             """
-            SELECT promotion_id AS PromotionId,
-                   count(*) AS Total,
-                   coalesce(sum(shopper_id = @shopper), 0) AS Shopper,
-                   sum(at >= @dayStart) AS Today,
-                   sum(amount) AS Budget
+            SELECT promotion_id AS promotion,
+                   count(*) AS total,
+                   coalesce(sum(shopper_id = @shopper), 0) AS shopper,
+                   sum(at >= @dayStart) AS today,
+                   sum(amount) AS budget
             FROM redemptions WHERE at <= @at GROUP BY promotion_id
             """,
-            new { at = at.ToUnixTimeSeconds(), dayStart = dayStart.ToUnixTimeSeconds(), shopper }).AsList();
+            new { at = at.ToUnixTimeSeconds(), dayStart = dayStart.ToUnixTimeSeconds(), shopper })
+            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget)).ToList();
     }
 
     /// <summary>Begins a promotion with a draft. The id is the next free one of the form <c>p12</c>.</summary>

@@ -69,6 +69,8 @@ public class ShopTests(Served served)
         var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv")).First(line => line.StartsWith("spring15,", StringComparison.Ordinal)).Split(',')[1];
         Assert.Equal("shopperLimitReached", await Status(cart.With("shopper", $$"""{"id": "{{redeemer}}"}""")));
         Assert.Equal("ended", await Status(cart.With("at", "\"2027-04-01T00:06:00+02:00\"")));
+        // Before anything was ever used.
+        Assert.Equal("notStarted", await Status(cart.With("at", "\"2019-03-05T10:00:00+01:00\"")));
     }
 
     [Fact]
