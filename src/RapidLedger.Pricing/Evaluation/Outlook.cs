@@ -163,7 +163,8 @@ internal sealed class Outlook
 
     private void Refresh(int place, ReadyReward reward)
     {
-        if (isFresh[place]) return;
+        // Bounds only fall with prices: nothing stays nothing.
+        if (isFresh[place] || alone[place] == 0) return;
         (alone[place], isFresh[place]) = (reward.Bound(sheet, out dearest[place]), true);
     }
 
