@@ -15,6 +15,9 @@ internal static class WorstCases
         yield return ("20 of many kinds, a tenth excluded", Shop_(Mixed(0.1, 11)), Cart(20));
         yield return ("20 of many kinds, all together", Shop_(Mixed(0, 12)), Cart(20));
         yield return ("20 bundles over the same items", Shop_(Bundles()), Cart(12));
+        yield return ("20 buy-gets on halves of the cart", Shop_(OnHalves(some => new BuyGet(some, some, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(new(200_000))))), Cart(20));
+        yield return ("20 discounts on the dearest of halves", Shop_(OnHalves(some => new Discount(some, new Take.Percentage(new(200_000)), Per.Unit, Pick.Dearest, 4))), Cart(20));
+        yield return ("20 bundles of halves at a price", Shop_(OnHalves(some => new Bundle([new(some, 3)], new Take.To(Shop.Money(2_000)), Repetition.Every))), Cart(20));
         yield return ("a bundle of six overlapping slots", Shop_([new("b", [Overlapping()])]), Cart(20));
         yield return ("the same, 100,000 units in a line", Shop_([new("b", [Overlapping()])]), Cart(20, 100_000));
     }
@@ -58,6 +61,13 @@ internal static class WorstCases
         $"b{number:00}",
         [new Bundle([new(new([new Term.OfProduct($"p{number % 12}"), new Term.OfProduct($"p{(number + 1) % 12}")]), 1), new(Selection.Everything, 1)], new Take.To(Shop.Money(900 + number)), Repetition.Every)],
         Rank: number)).ToArray();
+
+    private static IEnumerable<Promotion> OnHalves(Func<Selection, Reward> reward)
+    {
+        var random = new Random(23);
+        return Enumerable.Range(0, 20).Select(number => new Promotion(
+            $"h{number:00}", [reward(new(Enumerable.Range(0, 20).Where(_ => random.Next(2) == 0).Select(line => (Term)new Term.OfSku($"p{line}-0")).ToEquatableArray()))], Rank: number)).ToArray();
+    }
 
     private static Bundle Overlapping() => new(
         Enumerable.Range(0, 6).Select(slot => new Slot(

@@ -9,8 +9,8 @@ namespace RapidLedger.Pricing;
 /// </summary>
 internal sealed class LeastSum
 {
-    private const long MostWords = 1 << 19;
-    private const long MostSteps = 1 << 23;
+    private const long MostWords = 1 << 20;
+    private const long MostSteps = 1 << 24;
 
     private readonly int[] capacity;
     private readonly bool[] allowed;
