@@ -22,6 +22,34 @@ internal static class WorstCases
         yield return ("the same, 100,000 units in a line", Shop_([new("b", [Overlapping()])]), Cart(20, 100_000));
     }
 
+    /// <summary>One promotion of each kind, on a cart of twenty lines of any quantity.</summary>
+    public static IEnumerable<(string Kind, Rulebook Rulebook)> Kinds()
+    {
+        var half = new Selection(Enumerable.Range(0, 10).Select(line => (Term)new Term.OfProduct($"p{line}")).ToEquatableArray());
+        var tenth = new Take.Percentage(new(100_000));
+        LadderStep Step(long from) => new(from, null, [new Discount(half, tenth, Per.Unit)]);
+        (string, Reward)[] kinds =
+        [
+            ("discount on each unit", new Discount(half, tenth, Per.Unit)),
+            ("discount on the dearest five", new Discount(half, tenth, Per.Unit, Pick.Dearest, 5)),
+            ("discount once on the cart", new Discount(half, new Take.Off(Shop.Money(777)), Per.Cart)),
+            ("buy two get one, every time", new BuyGet(half, Selection.Everything, new Deal.ByQuantity(2, 1, Repetition.Every), tenth)),
+            ("one more of the same, every time", new BuyGet(half, half, new Deal.ByQuantity(1, 1, Repetition.Every), tenth, Same: Same.Product)),
+            ("ladder, highest step", new Ladder(Measure.Quantity, half, StepsThatCount.Highest, [Step(2), Step(30_000)])),
+            ("ladder, beyond each step", new Ladder(Measure.Quantity, half, StepsThatCount.Beyond, [Step(2), Step(30_000)])),
+            ("bundle at a price, every time", new Bundle([new(half, 2), new(Selection.Everything, 1)], new Take.To(Shop.Money(900)), Repetition.Every)),
+            ("bundle with takes by slot", new Bundle([new(half, 2, tenth), new(Selection.Everything, 1, new Take.Off(Shop.Money(50)))], null, Repetition.Every)),
+            ("cheapest bundle", new Bundle([new(half, 2)], tenth, Repetition.Every, Pick.Cheapest)),
+            ("gift for every ten", new Gift(new Give.OneOf(["p90-0"]), new(half, Quantity: 10))),
+            ("the same again", new Gift(new Give.SameAs(half), new(Quantity: 2), AtMost: 3)),
+            ("markdown", new Markdown([new(half, tenth)])),
+            ("delivery", new Shipping(null, tenth)),
+            ("credit", new Credit(Shop.Money(5_000), true)),
+            ("points", new Points(1, Shop.Money(100))),
+        ];
+        return kinds.Select(kind => (kind.Item1, Shop_([new("k", [kind.Item2])])));
+    }
+
     public static Rulebook Shop_(IEnumerable<Promotion> promotions) => Rulebook.Compile(Shop.Store, Shop.Catalogue(10_000), promotions);
 
     public static Cart Cart(int lines, int quantity = 2) =>

@@ -1,44 +1,31 @@
 import { Dialog } from 'radix-ui';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { SampleCart } from '../api/client';
 import { usePromotions } from '../api/queries';
 import { isTyping } from '../promotions/PromotionList';
 import { useCart } from '../tape/cart';
+import { useWalk } from '../ui/useWalk';
 import { usePageColour } from './page';
 import { useShopContext } from './shop';
+import { useOpening } from './useOpening';
 
 type Command = { words: string; detail: string; run: () => void };
 
 /** The command line: go to a promotion, open a cart, begin something. Opens on / or Ctrl K. */
 export function CommandLine() {
-  const [open, setOpen] = useState(false);
   const [, go] = useLocation();
-
-  useEffect(() => {
-    const show = () => setOpen(true);
-    const keys = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey)) {
-        event.preventDefault();
-        setOpen(true);
-        return;
-      }
-
-      if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-      const field = event.key === 'a' ? 'add-item' : event.key === 'c' ? 'enter-code' : null;
-      if (event.key === '/') setOpen(true);
-      else if (event.key === 'n') go('/promotions/new');
-      else if (field) document.getElementById(field)?.focus();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener('command-line', show);
-    window.addEventListener('keydown', keys);
-    return () => {
-      window.removeEventListener('command-line', show);
-      window.removeEventListener('keydown', keys);
-    };
-  }, [go]);
+  const [open, setOpen] = useOpening('command-line', (event, show) => {
+    const isForUs = !isTyping(event.target) && !event.ctrlKey && !event.metaKey && !event.altKey;
+    const field = event.key === 'a' ? 'add-item' : event.key === 'c' ? 'enter-code' : null;
+    if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey)) show();
+    else if (!isForUs) return;
+    else if (event.key === '/') show();
+    else if (event.key === 'n') go('/promotions/new');
+    else if (field) document.getElementById(field)?.focus();
+    else return;
+    event.preventDefault();
+  });
 
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
@@ -63,7 +50,6 @@ function Commands({ close }: { close: () => void }) {
   const [, turn] = usePageColour();
   const [, go] = useLocation();
   const [typed, setTyped] = useState('');
-  const [at, setAt] = useState(0);
   const commands: Command[] = [
     { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
@@ -81,6 +67,7 @@ function Commands({ close }: { close: () => void }) {
   const found = commands
     .filter((command) => words.every((word) => `${command.words} ${command.detail}`.toLowerCase().includes(word)))
     .slice(0, 14);
+  const { at, setAt, walk } = useWalk(found.length);
   const run = (command: Command | undefined) => {
     if (!command) return;
     close();
@@ -99,11 +86,9 @@ function Commands({ close }: { close: () => void }) {
           setAt(0);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
-          else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
-          else if (event.key === 'Enter') run(found[at]);
-          else return;
+          if (walk(event) || event.key !== 'Enter') return;
           event.preventDefault();
+          run(found[at]);
         }}
       />
       <ul>

@@ -1,6 +1,6 @@
 import { Dialog } from 'radix-ui';
-import { useEffect, useState } from 'react';
 import { isTyping } from '../promotions/PromotionList';
+import { useOpening } from './useOpening';
 
 const KEYS: [string, string][] = [
   ['/  or  Ctrl K', 'the command line'],
@@ -21,19 +21,9 @@ const KEYS: [string, string][] = [
 
 /** The keys, shown on ?. */
 export function KeysOfThePage() {
-  const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const show = () => setOpen(true);
-    const keys = (event: KeyboardEvent) => {
-      if (event.key === '?' && !isTyping(event.target)) setOpen(true);
-    };
-    window.addEventListener('keys-of-the-page', show);
-    window.addEventListener('keydown', keys);
-    return () => {
-      window.removeEventListener('keys-of-the-page', show);
-      window.removeEventListener('keydown', keys);
-    };
-  }, []);
+  const [open, setOpen] = useOpening('keys-of-the-page', (event, show) => {
+    if (event.key === '?' && !isTyping(event.target)) show();
+  });
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Portal>

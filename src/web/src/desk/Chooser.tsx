@@ -5,6 +5,7 @@ import { useShopContext } from '../app/shop';
 import { toAmount, toText } from '../ui/numbers';
 import { Popup } from '../ui/Popup';
 import { Typed } from '../ui/Typed';
+import { useWalk } from '../ui/useWalk';
 
 type Term = Json;
 type Props = { label: string; selection: Json | undefined; wanting: boolean; onChange: (selection: Json) => void; all?: string };
@@ -34,8 +35,8 @@ const isEverything = (selection: Json | undefined) =>
 function Editor({ selection, onChange, close }: { selection: Json; onChange: (selection: Json) => void; close: () => void }) {
   const { info, format } = useShopContext();
   const [q, setQ] = useState('');
-  const [at, setAt] = useState(0);
   const { data: found = [] } = useTerms(q);
+  const { at, setAt, walk } = useWalk(found.length);
   const taken = (selection.in as Term[] | undefined) ?? [];
   const left = (selection.out as Term[] | undefined) ?? [];
   const { data: held } = useSelection(selection, taken.length > 0);
@@ -62,13 +63,11 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
             setAt(0);
           }}
           onKeyDown={(event) => {
-            const chosen = found[at];
-            if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
-            else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
-            else if (event.key === 'Enter' && q.trim() === '') close();
-            else if (event.key === 'Enter' && chosen) put(event.altKey ? 'out' : 'in', chosen);
-            else return;
+            if (walk(event) || event.key !== 'Enter') return;
             event.preventDefault();
+            const chosen = found[at];
+            if (q.trim() === '') close();
+            else if (chosen) put(event.altKey ? 'out' : 'in', chosen);
           }}
         />
         <p className="my-1 text-faded">Enter takes in · Alt Enter leaves out · Enter on nothing closes</p>

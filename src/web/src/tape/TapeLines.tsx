@@ -3,6 +3,7 @@ import type { PrintedLine, TapePrint } from '../api/client';
 import { useItems } from '../api/queries';
 import { useShopContext } from '../app/shop';
 import { isZero } from '../ui/format';
+import { useWalk } from '../ui/useWalk';
 import { useCart } from './cart';
 
 /** The lines of the cart: quantity by keys, struck regular price beside the current one, what each promotion took on demand. */
@@ -121,12 +122,12 @@ function AddItem() {
   const { addItem, cart } = useCart();
   const { format, info } = useShopContext();
   const [q, setQ] = useState('');
-  const [at, setAt] = useState(0);
   const input = useRef<HTMLInputElement>(null);
   const list = useId();
   const open = q.trim().length > 0;
   const currency = cart.currency ?? info.currency;
   const { data: found = [] } = useItems(q, currency, open);
+  const { at, setAt, walk } = useWalk(found.length);
   const choose = (sku: string | undefined) => {
     if (!sku) return;
     addItem(sku);
@@ -153,9 +154,8 @@ function AddItem() {
           setAt(0);
         }}
         onKeyDown={(event) => {
-          if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
-          else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
-          else if (event.key === 'Enter') choose(found[at]?.sku);
+          if (walk(event)) return;
+          if (event.key === 'Enter') choose(found[at]?.sku);
           else if (event.key === 'Escape') setQ('');
           else return;
           event.preventDefault();
