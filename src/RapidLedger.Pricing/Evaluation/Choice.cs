@@ -44,7 +44,7 @@ internal sealed class Choice
     /// <param name="charge">For delivery.</param>
     public void Open(Sheet on, CompiledPromotion[] promotions, long charge)
     {
-        (sheet, eligible, shipping, Proved) = (on, promotions, charge, true);
+        (sheet, eligible, shipping, best, Proved) = (on, promotions, charge, null, true);
         var count = promotions.Length;
         hasAfter = Array.Exists(promotions, promotion => promotion.After.Length > 0);
         if (decisions.Length < count)
@@ -83,6 +83,7 @@ internal sealed class Choice
     public int[] Best()
     {
         (best, bestTally) = ([], default);
+        sheet.Keep();
         SearchWithin(FirstSteps);
         Proved = sheet.IsExact;
         if (!cutOff) return best;
@@ -114,6 +115,13 @@ internal sealed class Choice
         }
 
         return chosen;
+    }
+
+    /// <summary>Puts a choice that was found back on the sheet.</summary>
+    public void Show(int[] chosen)
+    {
+        if (chosen == best) sheet.Recall();
+        else HasEffects(chosen);
     }
 
     public bool CanMeet(int x, int y) => meets[(x * eligible.Length) + y];
@@ -274,8 +282,10 @@ internal sealed class Choice
         var compared = Compare(sheet.Total, bestTally);
         if (compared == 0) compared = best!.Length - slots.Length;
         if (compared == 0) compared = best!.AsSpan().SequenceCompareTo(slots);
-        if (compared > 0) (best, bestTally) = (slots, sheet.Total);
-        return compared > 0;
+        if (compared <= 0) return false;
+        (best, bestTally) = (slots, sheet.Total);
+        sheet.Keep();
+        return true;
     }
 
     /// <summary>

@@ -86,7 +86,8 @@ internal sealed class Outlook
         }
 
         alone.AsSpan(0, parts.Count).Fill(Unknown);
-        dearest.AsSpan(0, parts.Count).Fill(Unknown);
+        // Known once at the start, the bounds are often enough further down.
+        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at].Reward);
     }
 
     /// <summary>Whether what is still to come from a place on could make the choice as good as wanted.</summary>

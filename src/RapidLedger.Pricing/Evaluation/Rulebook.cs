@@ -92,10 +92,12 @@ public sealed class Rulebook
             if (!chosen.Contains(slot)) touched.Add(slots[slot], new(slots[slot].Promotion, 0, 0, WhyNot(choice, sheet, slots, slot, chosen)));
         }
 
-        choice.HasEffects(chosen);
+        choice.Show(chosen);
+        Span<long> lowered = slots.Length <= 256 ? stackalloc long[slots.Length] : new long[slots.Length];
+        lowered.Clear();
+        var lines = Settlement.Lines(sheet, slots, lowered);
         foreach (var slot in chosen)
-            touched.Add(slots[slot], new(slots[slot].Promotion, sheet.Of(slot).Saving, UnitsOf(sheet, slot), null, ToPickOf(sheet, slot), sheet.IsShort(slot)));
-        var lines = Settlement.Lines(sheet, slots);
+            touched.Add(slots[slot], new(slots[slot].Promotion, sheet.Of(slot).Saving, lowered[slot] + sheet.Of(slot).GiftUnits, null, ToPickOf(sheet, slot), sheet.IsShort(slot)));
         var gifts = Settlement.Gifts(sheet, slots);
         var (totals, taxes) = Settlement.Totals(sheet, lines, gifts, delivery);
         var worth = sheet.Total.Worth;
@@ -195,8 +197,6 @@ public sealed class Rulebook
             [.. offers.SelectMany(offer => offer.Variants).Distinct().Select(variant => sheet.Cart.Catalogue.Variant(variant).Sku)],
             offers.Sum(offer => offer.Count));
     }
-
-    private static long UnitsOf(Sheet sheet, int slot) => Settlement.UnitsLowered(sheet, slot) + sheet.Of(slot).GiftUnits;
 
     /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
     private List<CompiledPromotion> Candidates(CartView view, string[] entered, Sheet sheet)

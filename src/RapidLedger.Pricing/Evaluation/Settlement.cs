@@ -1,9 +1,15 @@
+using System.Runtime.InteropServices;
+
 namespace RapidLedger.Pricing;
 
 /// <summary>Adds a sheet up: lines, tax, totals.</summary>
 internal static class Settlement
 {
-    public static IReadOnlyList<PricedLine> Lines(Sheet sheet, CompiledPromotion[] slots)
+    /// <summary>The lines as priced.</summary>
+    /// <param name="sheet">With the chosen promotions on it.</param>
+    /// <param name="slots">The promotions by slot.</param>
+    /// <param name="lowered">By slot, how many different units of the cart the promotion lowered: its rewards may lower a unit more than once.</param>
+    public static IReadOnlyList<PricedLine> Lines(Sheet sheet, CompiledPromotion[] slots, Span<long> lowered)
     {
         var cart = sheet.Cart;
         var priced = new PricedLine[cart.Lines];
@@ -24,6 +30,7 @@ internal static class Settlement
 
                 (parts ??= new(4)).Add(new(slots[slot].Promotion, amount, units));
                 taken += amount;
+                lowered[slot] += units;
             }
 
             var quantity = cart.Quantity(line);
@@ -41,21 +48,6 @@ internal static class Settlement
         }
 
         return priced;
-    }
-
-    /// <summary>How many different units of the cart a promotion lowered: its rewards may lower a unit more than once.</summary>
-    public static long UnitsLowered(Sheet sheet, int slot)
-    {
-        long units = 0;
-        int line = -1, reached = 0;
-        foreach (var reduction in InOrder(sheet))
-        {
-            if (reduction.Slot != slot) continue;
-            if (reduction.Line != line) (line, reached) = (reduction.Line, 0);
-            units += NewUnits(reduction, ref reached);
-        }
-
-        return units;
     }
 
     public static IReadOnlyList<PricedGift> Gifts(Sheet sheet, CompiledPromotion[] slots)
@@ -111,15 +103,27 @@ internal static class Settlement
             taxes);
     }
 
-    // By line, promotion and unit. Done in place: nothing asks for the order in which they came about any more.
-    private static Span<Reduction> InOrder(Sheet sheet)
+    /// <summary>What was taken by line, promotion and unit.</summary>
+    private static ReadOnlySpan<Reduction> InOrder(Sheet sheet)
     {
         var reductions = sheet.Reductions;
-        reductions.Sort(static (left, right) =>
-            left.Line != right.Line ? left.Line.CompareTo(right.Line)
-            : left.Slot != right.Slot ? left.Slot.CompareTo(right.Slot)
-            : left.Start.CompareTo(right.Start));
-        return reductions;
+        Span<int> next = sheet.Cart.Lines < 1_024 ? stackalloc int[sheet.Cart.Lines + 1] : new int[sheet.Cart.Lines + 1];
+        next.Clear();
+        foreach (var reduction in reductions) next[reduction.Line + 1]++;
+        for (var line = 1; line < next.Length; line++) next[line] += next[line - 1];
+        CollectionsMarshal.SetCount(sheet.Ordered, reductions.Length);
+        var ordered = CollectionsMarshal.AsSpan(sheet.Ordered);
+        foreach (var reduction in reductions) ordered[next[reduction.Line]++] = reduction;
+        // Within a line little is out of order: only what acted in several stages.
+        for (var i = 1; i < ordered.Length; i++)
+        {
+            var moved = ordered[i];
+            var place = i;
+            for (; place > 0 && ordered[place - 1].Line == moved.Line && (ordered[place - 1].Slot, ordered[place - 1].Start).CompareTo((moved.Slot, moved.Start)) > 0; place--) ordered[place] = ordered[place - 1];
+            ordered[place] = moved;
+        }
+
+        return ordered;
     }
 
     private static long NewUnits(Reduction reduction, ref int reached)

@@ -67,6 +67,7 @@ internal sealed class Sheet
     private readonly List<int> shorts = [];
     private readonly List<int> usedPicks = [];
     private readonly List<Run> savedRuns = [];
+    private readonly State kept = new();
     private readonly Stack<Mark> marks = new();
     private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
     private readonly Stack<bool[]> spareLines = new();
@@ -83,6 +84,9 @@ internal sealed class Sheet
 
     /// <summary>Room for the numbers of promotions.</summary>
     public List<int> Numbers { get; } = [];
+
+    /// <summary>Room for the reductions in another order.</summary>
+    public List<Reduction> Ordered { get; } = [];
 
     /// <summary>Room for the weights of a spreading.</summary>
     public List<SpreadRun> Weights { get; } = [];
@@ -242,6 +246,38 @@ internal sealed class Sheet
         CollectionsMarshal.SetCount(shorts, mark.Shorts);
         (Shipping, total) = (mark.Shipping, mark.Total);
         tallies[mark.Slot] = mark.OfSlot;
+    }
+
+    /// <summary>Keeps a copy of the state, to be taken up again by <see cref="Recall"/> whatever is done in between.</summary>
+    public void Keep()
+    {
+        kept.Runs.Clear();
+        kept.Runs.AddRange(runs);
+        kept.Reductions.Clear();
+        kept.Reductions.AddRange(reductions);
+        kept.Gifts.Clear();
+        kept.Gifts.AddRange(gifts);
+        kept.Offers.Clear();
+        kept.Offers.AddRange(offers);
+        kept.Shorts.Clear();
+        kept.Shorts.AddRange(shorts);
+        kept.Tallies.Clear();
+        kept.Tallies.AddRange(tallies);
+        (kept.Shipping, kept.Total) = (Shipping, total);
+    }
+
+    /// <summary>Goes back to the state that was kept last.</summary>
+    public void Recall()
+    {
+        Clear(kept.Shipping);
+        runs.Clear();
+        runs.AddRange(kept.Runs);
+        reductions.AddRange(kept.Reductions);
+        gifts.AddRange(kept.Gifts);
+        offers.AddRange(kept.Offers);
+        shorts.AddRange(kept.Shorts);
+        kept.Tallies.CopyTo(tallies);
+        total = kept.Total;
     }
 
     /// <summary>The sum of the running prices.</summary>
@@ -410,6 +446,25 @@ internal sealed class Sheet
     private readonly struct ByRunPrice(List<Run> runs, int sign) : IComparer<int>
     {
         public int Compare(int x, int y) => runs[x].Price != runs[y].Price ? sign * runs[x].Price.CompareTo(runs[y].Price) : x.CompareTo(y);
+    }
+
+    private sealed class State
+    {
+        public List<Run> Runs { get; } = [];
+
+        public List<Reduction> Reductions { get; } = [];
+
+        public List<GivenUnits> Gifts { get; } = [];
+
+        public List<OfferedUnits> Offers { get; } = [];
+
+        public List<int> Shorts { get; } = [];
+
+        public List<Tally> Tallies { get; } = [];
+
+        public long Shipping { get; set; }
+
+        public Tally Total { get; set; }
     }
 
     private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot);
