@@ -50,6 +50,7 @@ public abstract record Remedy
     private static decimal Distance(Gap gap) => gap switch
     {
         Gap.SpendShort(_, var spent, var from) => (decimal)(from - spent) / from,
+        Gap.UnitsOff(_, var units, Comparison.MoreThan, var number) => (decimal)(number + 1 - units) / (number + 1),
         Gap.UnitsOff(_, var units, _, var number) when units < number => (decimal)(number - units) / number,
         _ => 1,
     };
