@@ -8,7 +8,7 @@ internal static class DeliveryWords
         var how = shipping.Methods is { } methods
             ? $" by {Wording.Join(methods.Select(id => wording.Catalogue.Store.Shipping.FirstOrDefault(method => method.Id == id)?.Name ?? id), "or")}"
             : "";
-        var words = shipping.Take is Take.Percentage(var percent) && percent == Percent.Whole ? $"free delivery{how}" : $"delivery{how} {RewardWords.At(shipping.Take, wording)}";
-        return shipping.MaxDiscount is { } most ? $"{words}, at most {wording.Say(most)} off" : words;
+        var words = shipping.Take is Take.Percentage(var percent) && percent == Percent.Whole ? $"free delivery{how}" : $"{RewardWords.Off(shipping.Take, wording)} delivery{how}";
+        return shipping.MaxDiscount is { } most ? $"{words}, at most {wording.Say(most)}" : words;
     }
 }
