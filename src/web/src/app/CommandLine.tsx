@@ -1,10 +1,10 @@
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { SampleCart } from '../api/client';
 import { usePromotions } from '../api/queries';
 import { isTyping } from '../promotions/PromotionList';
 import { useCart } from '../tape/cart';
+import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
 import { usePageColour } from './page';
 import { useShopContext } from './shop';
@@ -28,18 +28,9 @@ export function CommandLine() {
   });
 
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-10 left-1/2 z-50 w-[40rem] -translate-x-1/2 border border-ink bg-paper shadow-lift"
-        >
-          <Dialog.Title className="sr-only">Command line</Dialog.Title>
-          <Commands close={() => setOpen(false)} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Lifted title="Command line" untitled open={open} onOpenChange={setOpen} place="top-10 w-[40rem]">
+      <Commands close={() => setOpen(false)} />
+    </Lifted>
   );
 }
 
@@ -91,7 +82,7 @@ function Commands({ close }: { close: () => void }) {
           run(found[at]);
         }}
       />
-      <ul>
+      <ul className="pt-1">
         {found.map((command, place) => (
           <li
             key={`${command.words} ${command.detail}`}

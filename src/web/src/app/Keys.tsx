@@ -1,5 +1,5 @@
-import { Dialog } from 'radix-ui';
 import { isTyping } from '../promotions/PromotionList';
+import { Lifted } from '../ui/Lifted';
 import { useOpening } from './useOpening';
 
 const KEYS: [string, string][] = [
@@ -25,24 +25,15 @@ export function KeysOfThePage() {
     if (event.key === '?' && !isTyping(event.target)) show();
   });
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/25" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-24 left-1/2 z-50 w-[30rem] -translate-x-1/2 border border-ink bg-paper p-4 shadow-lift"
-        >
-          <Dialog.Title className="mb-2 font-semibold">Keys</Dialog.Title>
-          <dl className="grid grid-cols-[12rem_1fr]">
-            {KEYS.map(([key, what]) => (
-              <div key={key} className="contents">
-                <dt className="font-mono text-tape">{key}</dt>
-                <dd>{what}</dd>
-              </div>
-            ))}
-          </dl>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Lifted title="Keys" open={open} onOpenChange={setOpen} place="top-24 w-[30rem] p-4">
+      <dl className="grid grid-cols-[12rem_1fr]">
+        {KEYS.map(([key, what]) => (
+          <div key={key} className="contents">
+            <dt className="font-mono text-tape">{key}</dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Lifted>
   );
 }
