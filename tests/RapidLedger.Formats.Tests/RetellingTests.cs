@@ -54,10 +54,10 @@ public class RetellingTests
 
         foreach (var part in new[] { "totals", "lines", "gifts", "taxes", "codes", "proved", "toPick" }) Assert.Equal(expected[part]?.ToJsonString(), result[part]?.ToJsonString());
         // Those that are live are told, each with why it is not there; those that are not, are not.
-        var told2 = result["promotions"]!.AsArray().Select(outcome => ((string)outcome!["id"]!, (string?)outcome["reason"])).Where(outcome => outcome.Item1[0] == '~').Order();
+        var reasons = result["promotions"]!.AsArray().Select(outcome => ((string)outcome!["id"]!, (string?)outcome["reason"])).Where(outcome => outcome.Item1[0] == '~').Order();
         Assert.Equal(
             [("~both", "conditionNotMet"), ("~channel", "conditionNotMet"), ("~code", "codeNotEntered"), ("~later", "notStarted"), ("~over", "ended"), ("~place", "conditionNotMet")],
-            told2);
+            reasons);
         Assert.Equal(
             expected["promotions"]!.AsArray().Select(outcome => outcome!.ToJsonString()).Order(),
             result["promotions"]!.AsArray().Where(outcome => ((string)outcome!["id"]!)[0] != '~').Select(outcome => outcome!.ToJsonString()).Order());

@@ -128,7 +128,12 @@ public class UnitByUnitTests
                     while (applications < (repeat.Most ?? long.MaxValue) && (applications + 1) * Minor(spend) <= spent && gets + get <= gettable.Length) (gets, applications) = (gets + get, applications + 1);
                     break;
                 case Deal.BySchedule { Rows: var rows }:
-                    foreach (var row in rows.TakeWhile(row => Fits(buys + row.Buy, gets + row.Get) && (buys + row.Buy, gets + row.Get) is var sums && ((buys, gets) = sums) == sums)) applications = 1;
+                    foreach (var row in rows)
+                    {
+                        if (!Fits(buys + row.Buy, gets + row.Get)) break;
+                        (buys, gets, applications) = (buys + row.Buy, gets + row.Get, 1);
+                    }
+
                     break;
             }
 

@@ -17,13 +17,10 @@ internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
 }
 
 /// <summary>The filling of one bundle on one sheet.</summary>
-internal sealed class BundleFilling
+internal sealed partial class BundleFilling
 {
     // Up to so many sets they are added one by one; above, the last that pays is searched for.
     private const int FewSets = 48;
-
-    // How many partial choices the search for the least sum above a price may look at.
-    private const int MostTried = 4_000;
 
     // A path through the slots adds up a few costs, each a reduction times more than the prices on such a path: up to here in 64 bits.
     private const long SmallPrice = 1L << 26;
@@ -65,20 +62,19 @@ internal sealed class BundleFilling
         return fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
     }
 
-    public long Reduction(FilledSets solved)
+    /// <summary>What so many sets of these units are lowered by, where it does not matter in which slot a unit stands; below zero if they cost less than asked.</summary>
+    public long Reached(ReadOnlySpan<int> units, long sets)
     {
-        long sum = 0, reduction = 0;
-        for (var i = 0; i < solved.Units.Length; i++)
+        long sum = 0, taken = 0;
+        for (var i = 0; i < units.Length; i++)
         {
-            if (solved.Units[i] == 0) continue;
+            if (units[i] == 0) continue;
             var price = sheet.Runs[i].Price;
-            sum += price * solved.Units[i];
-            if (ByWholeSum) continue;
-            if (solved.BySlot is not { } bySlot) reduction += whole!.Value.From(price) * solved.Units[i];
-            else for (var slot = 0; slot < slots.Length; slot++) reduction += TakeOf(slot).From(price) * bySlot[(slot * solved.Units.Length) + i];
+            sum += price * units[i];
+            if (!ByWholeSum) taken += whole!.Value.From(price) * units[i];
         }
 
-        return ByWholeSum ? Math.Max(0, OfSum(sum, solved.Sets)) : reduction;
+        return ByWholeSum ? OfSum(sum, sets) : taken;
     }
 
     /// <summary>
@@ -127,7 +123,7 @@ internal sealed class BundleFilling
     {
         if (anySlot) return Filled(BestNumber(most), Pick.Dearest);
         var (flow, sets) = WhileItPays(most);
-        if (Reached(flow, sets) <= 0) return null;
+        if (Reached(flow.BySlot, sets) <= 0) return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
@@ -162,16 +158,16 @@ internal sealed class BundleFilling
         flow.FillMore(one);
         // At the low end a further set pays as far as is known; at the high end one less is known to take more.
         var (low, high) = (1L, most + 1);
-        var reachedLow = Reached(flow, 1);
+        var reachedLow = Reached(flow.BySlot, 1);
         var (slopeLow, reachedHigh, slopeHigh) = (reachedLow, 0L, 0L);
         for (var turn = 0; high - low > 1; turn++)
         {
             flow.Save();
             var tried = most <= FewSets ? low + 1 : high > most ? most : turn % 3 == 0 ? low + ((high - low) / 2) : Crossing();
             flow.FillMore(Needs(tried - 1 - low));
-            var before = Reached(flow, tried - 1);
+            var before = Reached(flow.BySlot, tried - 1);
             flow.FillMore(one);
-            var reached = Reached(flow, tried);
+            var reached = Reached(flow.BySlot, tried);
             if (reached >= before) (low, reachedLow, slopeLow) = (tried, reached, reached - before);
             else
             {
@@ -189,26 +185,15 @@ internal sealed class BundleFilling
             high - 1);
     }
 
-    private FilledSets? Cheapest(long most)
-    {
-        var sets = Last(most, k => Reached(k) > 0);
-        if (sets == 0) return null;
-        if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
-        return whole is { Kind: Take.Kind.Price } ? LeastAbove(sets) : LeastWithOneLowered(sets);
-    }
-
     /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
     private long Reached(long sets)
     {
-        if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!, sets);
-        var filled = sheet.Sets.Fill(sets, Pick.Dearest);
-        if (ByWholeSum) return OfSum(filled, sets);
-        long sum = 0;
-        for (var i = 0; i < sheet.Sets.Taken.Length; i++) if (sheet.Sets.Taken[i] > 0) sum += whole!.Value.From(sheet.Runs[i].Price) * sheet.Sets.Taken[i];
-        return sum;
+        if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
+        sheet.Sets.Fill(sets, Pick.Dearest);
+        return Reached(sheet.Sets.Taken, sets);
     }
 
-    private long Reached(ISlotFilling flow, long sets) => ByWholeSum ? OfSum(SumOf(flow.BySlot), sets) : TakenBy(flow.BySlot);
+    private long Reached(ReadOnlySpan<long> bySlot, long sets) => ByWholeSum ? OfSum(SumOf(bySlot), sets) : TakenBy(bySlot);
 
     private long TakenBy(ReadOnlySpan<long> bySlot)
     {
@@ -245,7 +230,7 @@ internal sealed class BundleFilling
         {
             sheet.Sets.Fill(sets, pick);
             var greedy = new FilledSets(sheet.Sets.Taken.ToArray(), null, sets);
-            if (Reduction(greedy) == 0) return null;
+            if (Reached(greedy.Units, sets) <= 0) return null;
             if (sheet.Sets.IsUnique) return greedy;
             var equal = NewFlow(pick);
             if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
@@ -254,7 +239,7 @@ internal sealed class BundleFilling
         }
 
         var flow = FlowOf(sets, pick)!;
-        if (Reached(flow, sets) <= 0) return null;
+        if (Reached(flow.BySlot, sets) <= 0) return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
@@ -303,120 +288,6 @@ internal sealed class BundleFilling
         var costs = new TCost[slots.Length * capacity!.Length];
         for (var i = 0; i < costs.Length; i++) costs[i] = sign * ((TCost.CreateChecked(takes[i]) * step) + TCost.CreateChecked(sheet.Runs[i % capacity.Length].Price));
         return costs;
-    }
-
-    /// <summary>
-    /// Of the fillings that lower at least one unit, the one that takes least, then the one of least sum, then the first: each unit in
-    /// turn is made to stand in each slot where it is lowered.
-    /// </summary>
-    private FilledSets? LeastWithOneLowered(long sets)
-    {
-        Ready();
-        var (costs, runs) = (Costs<Int128>(Pick.Cheapest), capacity!.Length);
-        var (best, least) = ((long[]?)null, (Taken: long.MaxValue, Sum: long.MaxValue));
-        for (var place = 0; place < allowed.Length; place++)
-        {
-            var (slot, run) = (place / runs, place % runs);
-            if (!allowed[place] || (ByWholeSum ? sheet.Runs[run].Price : takes[place]) == 0) continue;
-            // One unit is set apart in a run of its own, which only this slot may take, at a cost that makes it be taken.
-            long[] apart = [.. capacity, 1];
-            apart[run]--;
-            var flow = new SlotFlow<Int128>(apart, WithOneMore(allowed, at => at == slot), WithOneMore(costs, at => at == slot ? costs[place] - ((Int128)1 << 112) : 0));
-            if (!flow.FillMore(Needs(sets))) continue;
-            if (Rate(Folded(flow.BySlot, run), sets).CompareTo(least) > 0) continue;
-            flow.PreferFirst();
-            var folded = Folded(flow.BySlot, run);
-            var rated = Rate(folded, sets);
-            if (rated.CompareTo(least) < 0 || folded.AsSpan().SequenceCompareTo(best) > 0) (best, least) = (folded, rated);
-        }
-
-        return best is null ? null : FilledSets.Of(best, sets, runs);
-    }
-
-    private (long Taken, long Sum) Rate(ReadOnlySpan<long> bySlot, long sets)
-    {
-        var sum = SumOf(bySlot);
-        return (ByWholeSum ? OfSum(sum, sets) : TakenBy(bySlot), sum);
-    }
-
-    private T[] WithOneMore<T>(T[] bySlot, Func<int, T> last) =>
-        [.. Enumerable.Range(0, slots.Length).SelectMany(slot => bySlot.Skip(slot * capacity!.Length).Take(capacity.Length).Append(last(slot)))];
-
-    private long[] Folded(long[] wide, int run)
-    {
-        var (runs, folded) = (capacity!.Length, new long[allowed.Length]);
-        for (var place = 0; place < wide.Length; place++)
-        {
-            var (slot, at) = (place / (runs + 1), place % (runs + 1));
-            folded[(slot * runs) + (at == runs ? run : at)] += wide[place];
-        }
-
-        return folded;
-    }
-
-    /// <summary>
-    /// The filling of least sum that exceeds the price of so many sets. Where there are too many sums to go through them all: by branch
-    /// and bound, with the least and the greatest sum that a partial choice can still be filled to.
-    /// </summary>
-    private FilledSets? LeastAbove(long sets)
-    {
-        Ready();
-        var price = whole!.Value.Minor * sets;
-        if (LeastSum.TryFind(capacity!, [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)], allowed, Needs(sets), price, out var filling))
-            return filling is null ? null : new(filling, null, sets);
-        var order = Enumerable.Range(0, capacity!.Length).Where(i => Enumerable.Range(0, slots.Length).Any(slot => allowed[(slot * capacity.Length) + i]))
-            .OrderByDescending(i => sheet.Runs[i].Price).ToArray();
-        var left = (long[])capacity.Clone();
-        var (best, bestSum, tried) = ((long[]?)null, long.MaxValue, 0);
-        var least = NextSum(price, Needs(sets).Sum(), order);
-        Branch(0);
-        if (tried > MostTried) sheet.CameClose();
-        if (best is null) return null;
-        var flow = new SlotFlow<long>(best, allowed, Costs<long>(Pick.Cheapest));
-        flow.FillMore(Needs(sets));
-        flow.PreferFirst();
-        return FilledSets.Of(flow.BySlot, sets, capacity.Length);
-
-        // Below the place all units are open; above it at most as many as are left.
-        void Branch(int place)
-        {
-            if (++tried > MostTried || bestSum == least) return;
-            var cheapest = Extreme(Pick.Cheapest);
-            if (cheapest < 0 || cheapest >= bestSum) return;
-            if (cheapest > price)
-            {
-                (best, bestSum) = ((long[])left.Clone(), cheapest);
-                return;
-            }
-
-            if (place == order.Length || Extreme(Pick.Dearest) <= price) return;
-            // Fewest of the dearest first: what is left out can never come back below.
-            for (long count = 0; count <= capacity[order[place]]; count++)
-            {
-                left[order[place]] = count;
-                Branch(place + 1);
-            }
-
-            left[order[place]] = capacity[order[place]];
-        }
-
-        long Extreme(Pick pick)
-        {
-            if (anySlot) return sheet.Sets.Fill(sets, pick, left);
-            var flow = new SlotFlow<long>(left, allowed, Costs<long>(pick));
-            return flow.FillMore(Needs(sets)) ? SumOf(flow.BySlot) : -1;
-        }
-    }
-
-    // Above a price, the least that the sum of so many units could be: all such sums differ by multiples of what prices differ by.
-    private long NextSum(long price, long units, int[] among)
-    {
-        var first = sheet.Runs[among[0]].Price;
-        var by = BigInteger.Zero;
-        foreach (var i in among) by = BigInteger.GreatestCommonDivisor(by, first - sheet.Runs[i].Price);
-        if (by.IsZero) return units * first;
-        var above = price + 1 - (units * first);
-        return price + 1 + (long)(((-above % by) + by) % by);
     }
 
     private long[] Needs(long sets) => [.. slots.Select(slot => sets * slot.Quantity)];

@@ -29,7 +29,6 @@ internal sealed class Choice
     private int[] lastStep = [];
     private Decision[] decisions = [];
     private bool[] isOpen = [];
-    private bool[] isIn = [];
     private int[] blocked = [];
     private int[]? best;
     private Tally bestTally;
@@ -49,12 +48,11 @@ internal sealed class Choice
         hasAfter = Array.Exists(promotions, promotion => promotion.After.Length > 0);
         if (decisions.Length < count)
         {
-            (decisions, isOpen, isIn, blocked, lastStep) = (new Decision[2 * count], new bool[2 * count], new bool[2 * count], new int[2 * count], new int[2 * count]);
+            (decisions, isOpen, blocked, lastStep) = (new Decision[2 * count], new bool[2 * count], new int[2 * count], new int[2 * count]);
             meets = new bool[4 * count * count];
         }
 
         Array.Clear(decisions);
-        Array.Clear(isIn);
         Array.Clear(blocked);
         taken.Clear();
         steps.Clear();
@@ -62,7 +60,6 @@ internal sealed class Choice
             for (var y = 0; y < x; y++)
                 meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
 
-        sheet.Outlook.Open(sheet, promotions, this);
         var place = 0;
         foreach (var stage in Stages)
         {
@@ -84,6 +81,7 @@ internal sealed class Choice
     {
         (best, bestTally) = ([], default);
         sheet.Keep();
+        sheet.Outlook.Open(sheet, eligible, this);
         SearchWithin(FirstSteps);
         Proved = sheet.IsExact;
         if (!cutOff) return best;
@@ -208,19 +206,11 @@ internal sealed class Choice
     private void Take(int slot, bool isIn)
     {
         decisions[slot] = isIn ? Decision.In : Decision.Open;
-        this.isIn[slot] = isIn;
         if (isIn) taken.Add(slot);
         else taken.RemoveAt(taken.Count - 1);
-        for (var other = slot + 1; other < eligible.Length; other++)
+        for (var other = 0; other < eligible.Length; other++)
         {
-            if (CanMeet(slot, other)) continue;
-            blocked[other] += isIn ? 1 : -1;
-            isOpen[other] = blocked[other] == 0 && decisions[other] != Decision.Out;
-        }
-
-        for (var other = 0; other < slot; other++)
-        {
-            if (CanMeet(slot, other)) continue;
+            if (other == slot || CanMeet(slot, other)) continue;
             blocked[other] += isIn ? 1 : -1;
             isOpen[other] = blocked[other] == 0 && decisions[other] != Decision.Out;
         }
@@ -256,7 +246,7 @@ internal sealed class Choice
         var (points, units) = (bestTally.Points - total.Points, UnitsOf(bestTally) - UnitsOf(total));
         if (outlook.Points(place, isOpen) is var morePoints && morePoints != points) return morePoints > points;
         if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
-        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, isIn, wanted, points > 0 || units > 0);
+        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
         return fewest < best!.Length || (fewest == best.Length && FirstPossible(fewest).AsSpan().SequenceCompareTo(best) < 0);
     }
 
@@ -264,7 +254,7 @@ internal sealed class Choice
     private int[] FirstPossible(int count)
     {
         List<int> slots = [.. taken];
-        for (var slot = 0; slot < eligible.Length && slots.Count < count; slot++) if (isOpen[slot] && !isIn[slot]) slots.Add(slot);
+        for (var slot = 0; slot < eligible.Length && slots.Count < count; slot++) if (isOpen[slot] && !taken.Contains(slot)) slots.Add(slot);
         slots.Sort();
         return [.. slots];
     }

@@ -52,7 +52,7 @@ internal sealed class LeastSum
         // All sums differ by multiples of what prices differ by, from that of the cheapest price.
         var usable = Enumerable.Range(0, runs).Where(run => Enumerable.Range(0, slots).Any(slot => allowed[(slot * runs) + run])).ToArray();
         var (least, greatest) = (usable.Min(run => prices[run]), usable.Max(run => prices[run]));
-        var unit = (long)usable.Aggregate(BigInteger.Zero, (common, run) => BigInteger.GreatestCommonDivisor(common, prices[run] - least));
+        var unit = Differ(usable.Select(run => prices[run]));
         if (unit == 0) return true;
         // The least sum above the price is above it by less than two prices differ, for single exchanges lead from any filling to any.
         var first = Math.Max(0, ((price - (units * least)) / unit) + 1);
@@ -76,6 +76,14 @@ internal sealed class LeastSum
         var wanted = sums.FirstFrom((int)first);
         if (wanted >= 0) filling = sums.FirstFilling(wanted);
         return true;
+    }
+
+    /// <summary>What all differences between prices are multiples of; 0 if there are none.</summary>
+    public static long Differ(IEnumerable<long> prices)
+    {
+        var (first, common) = (prices.First(), BigInteger.Zero);
+        foreach (var price in prices) common = BigInteger.GreatestCommonDivisor(common, price - first);
+        return (long)common;
     }
 
     // Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the next.

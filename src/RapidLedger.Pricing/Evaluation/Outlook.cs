@@ -130,14 +130,14 @@ internal sealed class Outlook
     }
 
     /// <summary>The fewest promotions not yet in that could add so much worth, and points or gifts if those are missing too.</summary>
-    public int Fewest(int level, int from, ReadOnlySpan<bool> isOpen, ReadOnlySpan<bool> isIn, long wanted, bool wantsMore)
+    public int Fewest(int level, int from, ReadOnlySpan<bool> isOpen, List<int> taken, long wanted, bool wantsMore)
     {
         var worth = worths.AsSpan(0, eligible.Length);
         worth.Clear();
         for (var at = from; at < parts.Count; at++)
         {
             if (!isOpen[parts[at].Slot]) continue;
-            if (isIn[parts[at].Slot])
+            if (taken.Contains(parts[at].Slot))
             {
                 // What is in already may still bring them.
                 wanted -= alone[(level * parts.Count) + at];

@@ -2,19 +2,6 @@ using System.Runtime.InteropServices;
 
 namespace RapidLedger.Pricing;
 
-/// <summary>Units in a row of one line with the same running price.</summary>
-/// <param name="Line">The line.</param>
-/// <param name="Start">The place of the first of them in the line.</param>
-/// <param name="Count">How many.</param>
-/// <param name="Price">The running price of each.</param>
-internal readonly record struct Run(int Line, int Start, int Count, long Price);
-
-/// <summary>The first units of a run.</summary>
-internal readonly record struct RunPart(int Run, int Count);
-
-/// <summary>Units of a run that are lowered by the same amount; those of one run follow each other from its start.</summary>
-internal readonly record struct UnitReduction(int Run, int Count, long Each);
-
 /// <summary>Units given beside the cart.</summary>
 /// <param name="Value">The current price of one.</param>
 /// <param name="Off">What is taken off that.</param>
@@ -26,28 +13,6 @@ internal readonly record struct OfferedUnits(int Slot, IReadOnlyList<int> Varian
 /// <summary>What a promotion took from some units of a line: the same from each.</summary>
 internal readonly record struct Reduction(int Slot, int Line, int Start, int Count, long Each);
 
-/// <summary>What a promotion, or all of them together, has given so far.</summary>
-internal record struct Tally(long Taken, long Shipping, long Gifts, long Offered, long GiftUnits, long OfferedUnits, long Points)
-{
-    /// <summary>What the shopper saves.</summary>
-    public readonly long Saving => Taken + Shipping + Gifts;
-
-    /// <summary>What the choice is worth: saving, and the value of gifts offered and not picked yet.</summary>
-    public readonly long Worth => Saving + Offered;
-
-    /// <summary>Whether there is anything at all.</summary>
-    public readonly bool IsNothing => Taken == 0 && Shipping == 0 && GiftUnits == 0 && OfferedUnits == 0 && Points == 0;
-
-    public static Tally operator +(Tally left, Tally right) => new(
-        left.Taken + right.Taken,
-        left.Shipping + right.Shipping,
-        left.Gifts + right.Gifts,
-        left.Offered + right.Offered,
-        left.GiftUnits + right.GiftUnits,
-        left.OfferedUnits + right.OfferedUnits,
-        left.Points + right.Points);
-}
-
 /// <summary>
 /// A cart being priced: its units as runs with their running prices, and what each promotion took. Rewards write on it;
 /// it can be put back to an earlier state. Used by one pricing at a time.
@@ -58,8 +23,8 @@ internal sealed class Sheet
     private readonly List<Run> rewritten = [];
     private readonly List<RunPart> parts = [];
     private readonly List<int> order = [];
-    private readonly List<int> cheapestFirst = [];
-    private readonly List<int> dearestFirst = [];
+    private readonly PriceOrder cheapestFirst;
+    private readonly PriceOrder dearestFirst;
     private readonly List<SpreadShare> shares = [];
     private readonly List<Reduction> reductions = [];
     private readonly List<GivenUnits> gifts = [];
@@ -74,8 +39,8 @@ internal sealed class Sheet
     private Tally[] tallies = [];
     private Tally total;
     private int slot;
-    private bool isCheapestSorted;
-    private bool isDearestSorted;
+
+    public Sheet() => (cheapestFirst, dearestFirst) = (new(runs, 1), new(runs, -1));
 
     public CartView Cart { get; private set; } = null!;
 
@@ -251,18 +216,13 @@ internal sealed class Sheet
     /// <summary>Keeps a copy of the state, to be taken up again by <see cref="Recall"/> whatever is done in between.</summary>
     public void Keep()
     {
-        kept.Runs.Clear();
-        kept.Runs.AddRange(runs);
-        kept.Reductions.Clear();
-        kept.Reductions.AddRange(reductions);
-        kept.Gifts.Clear();
-        kept.Gifts.AddRange(gifts);
-        kept.Offers.Clear();
-        kept.Offers.AddRange(offers);
-        kept.Shorts.Clear();
-        kept.Shorts.AddRange(shorts);
-        kept.Tallies.Clear();
-        kept.Tallies.AddRange(tallies);
+        Copy(runs, kept.Runs);
+        Copy(reductions, kept.Reductions);
+        Copy(gifts, kept.Gifts);
+        Copy(offers, kept.Offers);
+        Copy(shorts, kept.Shorts);
+        Array.Resize(ref kept.Tallies, tallies.Length);
+        tallies.CopyTo(kept.Tallies, 0);
         (kept.Shipping, kept.Total) = (Shipping, total);
     }
 
@@ -270,14 +230,19 @@ internal sealed class Sheet
     public void Recall()
     {
         Clear(kept.Shipping);
-        runs.Clear();
-        runs.AddRange(kept.Runs);
-        reductions.AddRange(kept.Reductions);
-        gifts.AddRange(kept.Gifts);
-        offers.AddRange(kept.Offers);
-        shorts.AddRange(kept.Shorts);
-        kept.Tallies.CopyTo(tallies);
+        Copy(kept.Runs, runs);
+        Copy(kept.Reductions, reductions);
+        Copy(kept.Gifts, gifts);
+        Copy(kept.Offers, offers);
+        Copy(kept.Shorts, shorts);
+        kept.Tallies.CopyTo(tallies, 0);
         total = kept.Total;
+    }
+
+    private static void Copy<T>(List<T> from, List<T> to)
+    {
+        to.Clear();
+        to.AddRange(from);
     }
 
     /// <summary>The sum of the running prices.</summary>
@@ -428,24 +393,12 @@ internal sealed class Sheet
     }
 
     /// <summary>All runs by running price, ties in cart order. Sorted once for all who ask until prices change.</summary>
-    // The place breaks ties, so an unstable sort gives the stable order.
-    public ReadOnlySpan<int> ByPrice(Pick pick)
-    {
-        var (places, isSorted) = pick == Pick.Cheapest ? (cheapestFirst, isCheapestSorted) : (dearestFirst, isDearestSorted);
-        if (isSorted) return CollectionsMarshal.AsSpan(places);
-        places.Clear();
-        for (var i = 0; i < runs.Count; i++) places.Add(i);
-        CollectionsMarshal.AsSpan(places).Sort(new ByRunPrice(runs, pick == Pick.Cheapest ? 1 : -1));
-        if (pick == Pick.Cheapest) isCheapestSorted = true;
-        else isDearestSorted = true;
-        return CollectionsMarshal.AsSpan(places);
-    }
+    public ReadOnlySpan<int> ByPrice(Pick pick) => (pick == Pick.Cheapest ? cheapestFirst : dearestFirst).Places;
 
-    private void PricesChanged() => isCheapestSorted = isDearestSorted = false;
-
-    private readonly struct ByRunPrice(List<Run> runs, int sign) : IComparer<int>
+    private void PricesChanged()
     {
-        public int Compare(int x, int y) => runs[x].Price != runs[y].Price ? sign * runs[x].Price.CompareTo(runs[y].Price) : x.CompareTo(y);
+        cheapestFirst.Changed();
+        dearestFirst.Changed();
     }
 
     private sealed class State
@@ -460,7 +413,7 @@ internal sealed class Sheet
 
         public List<int> Shorts { get; } = [];
 
-        public List<Tally> Tallies { get; } = [];
+        public Tally[] Tallies = [];
 
         public long Shipping { get; set; }
 

@@ -25,8 +25,7 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
     private static Nudge? Short(Promotion promotion, Gap gap) => gap switch
     {
         Gap.SpendShort(var of, var spent, var from) => new(promotion, of, Measure.Spend, from - spent, promotion.Rewards),
-        Gap.UnitsOff(var of, var units, Comparison.AtLeast or Comparison.Exactly, var number) when units < number => new(promotion, of, Measure.Quantity, number - units, promotion.Rewards),
-        Gap.UnitsOff(var of, var units, Comparison.MoreThan, var number) => new(promotion, of, Measure.Quantity, number + 1 - units, promotion.Rewards),
+        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => new(promotion, of, Measure.Quantity, least - units, promotion.Rewards),
         _ => null,
     };
 

@@ -50,16 +50,14 @@ public abstract record Remedy
     private static decimal Distance(Gap gap) => gap switch
     {
         Gap.SpendShort(_, var spent, var from) => (decimal)(from - spent) / from,
-        Gap.UnitsOff(_, var units, Comparison.MoreThan, var number) => (decimal)(number + 1 - units) / (number + 1),
-        Gap.UnitsOff(_, var units, _, var number) when units < number => (decimal)(number - units) / number,
+        Gap.UnitsOff(_, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => (decimal)(least - units) / least,
         _ => 1,
     };
 
     private static Remedy? For(Gap gap, PricedCart priced) => gap switch
     {
         Gap.SpendShort(var of, var spent, var from) => AddOf(of, priced, price => price == 0 ? 0 : (from - spent + price - 1) / price),
-        Gap.UnitsOff(var of, var units, Comparison.AtLeast or Comparison.Exactly, var number) when units < number => AddOf(of, priced, _ => number - units),
-        Gap.UnitsOff(var of, var units, Comparison.MoreThan, var number) => AddOf(of, priced, _ => number + 1 - units),
+        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => AddOf(of, priced, _ => least - units),
         Gap.OthersInCart(var of, true) => AddOf(of, priced, _ => 1),
         Gap.OtherPlace(var wanted, _) => wanted.In is { Count: > 0 } places ? new SendTo(places[0]) : null,
         Gap.OtherChannel(var wanted) => new BuyOn(wanted[0]),

@@ -45,6 +45,14 @@ public enum Comparison
 /// <summary>Compares.</summary>
 public static class ComparisonExtensions
 {
+    /// <summary>The least number that more of something leads to so that it stands so; null if more does not help.</summary>
+    public static long? Least(this Comparison comparison, long number) => comparison switch
+    {
+        Comparison.AtLeast or Comparison.Exactly => number,
+        Comparison.MoreThan => number + 1,
+        _ => null,
+    };
+
     /// <summary>Whether the left number stands so to the right one.</summary>
     public static bool Holds(this Comparison comparison, long left, long right) => comparison switch
     {

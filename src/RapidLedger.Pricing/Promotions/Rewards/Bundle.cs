@@ -43,7 +43,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                     weights.Add(new(sheet.Runs[i].Price, solved.Units[i]));
                 }
 
-                sheet.LowerBySpreading(parts, weights, filling.Reduction(solved));
+                sheet.LowerBySpreading(parts, weights, Math.Max(0, filling.Reached(solved.Units, solved.Sets)));
                 return;
             }
 
