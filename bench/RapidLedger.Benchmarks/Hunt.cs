@@ -50,7 +50,7 @@ internal static class Hunt
         {
             var watch = Stopwatch.StartNew();
             var priced = rulebook.Price(cart);
-            Console.WriteLine($"seed {seed,6} {watch.Elapsed.TotalMilliseconds,9:0.0} ms  proved {priced.Proved}  worth {priced.Totals.Saving}  applied {priced.Outcomes.Count(outcome => outcome.Applied)}  {Kinds(rulebook)}  {cart.Lines.Sum(line => line.Quantity)} units");
+            Console.WriteLine($"seed {seed,6} {watch.Elapsed.TotalMilliseconds,9:0.0} ms  proved {priced.Proved}  worth {priced.Totals.Saving}  of {priced.Totals.Goods}  applied {priced.Outcomes.Count(outcome => outcome.Applied)}  {Kinds(rulebook)}  {cart.Lines.Sum(line => line.Quantity)} units");
         }
     }
 

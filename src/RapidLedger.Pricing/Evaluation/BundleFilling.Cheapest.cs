@@ -15,6 +15,41 @@ internal sealed partial class BundleFilling
     }
 
     /// <summary>
+    /// The most that a cheapest filling takes, now or at lower prices: what the cheapest of all takes, which falls with prices; or, where that
+    /// is nothing, what one that is a single exchange away from it does, for such exchanges lead from any filling to any.
+    /// </summary>
+    private long MostOfCheapest(long most)
+    {
+        if (!anySlot)
+        {
+            // An exchange puts one more unit into each slot at the most.
+            var flow = FlowOf(most, Pick.Cheapest)!;
+            return Math.Max(TakenBy(flow.BySlot), Enumerable.Range(0, slots.Length).Sum(MostInSlot));
+        }
+
+        var dearest = sheet.Sets.Dearest;
+        switch (whole!.Value.Kind)
+        {
+            case Take.Kind.Percent:
+                sheet.Sets.Fill(most, Pick.Cheapest);
+                return Math.Max(Reached(sheet.Sets.Taken, most), whole.Value.From(dearest));
+            case Take.Kind.Amount:
+                return OfSum(Math.Max(sheet.Sets.Fill(most, Pick.Cheapest), dearest), most);
+            default:
+                // What the cheapest of k sets exceed their price by is convex in k: greatest at an end.
+                var sets = Last(most, k => Reached(k) > 0);
+                return sets == 0 ? 0 : Math.Max(dearest, Math.Max(OfSum(sheet.Sets.Fill(1, Pick.Cheapest), 1), OfSum(sheet.Sets.Fill(sets, Pick.Cheapest), sets)));
+        }
+
+        long MostInSlot(int slot)
+        {
+            long taken = 0;
+            for (var i = 0; i < capacity!.Length; i++) if (allowed[(slot * capacity.Length) + i]) taken = Math.Max(taken, takes[(slot * capacity.Length) + i]);
+            return taken;
+        }
+    }
+
+    /// <summary>
     /// Of the fillings that lower at least one unit, the one that takes least, then the one of least sum, then the first: each unit in
     /// turn is made to stand in each slot where it is lowered.
     /// </summary>

@@ -20,7 +20,7 @@ internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
 internal sealed partial class BundleFilling
 {
     // Up to so many sets they are added one by one; above, the last that pays is searched for.
-    private const int FewSets = 48;
+    private const int FewSets = 8;
 
     // A path through the slots adds up a few costs, each a reduction times more than the prices on such a path: up to here in 64 bits.
     private const long SmallPrice = 1L << 26;
@@ -87,14 +87,15 @@ internal sealed partial class BundleFilling
         dearest = 0;
         var most = MostSets();
         if (most == 0) return 0;
-        if (!anySlot && !ByWholeSum) return MostBySlots(most);
+        if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? MostBySlots(most) : Math.Min(MostBySlots(most), MostOfCheapest(most));
         if (whole is { Kind: Take.Kind.Price } price)
         {
             dearest = anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!.BySlot);
             if (dearest <= price.Minor) return 0;
         }
 
-        return Math.Max(0, Reached(BestNumber(most)));
+        var reached = Math.Max(0, BestNumber(most).Reached);
+        return fill == Pick.Dearest || !anySlot ? reached : Math.Min(reached, MostOfCheapest(most));
     }
 
     private long OfSum(long sum, long sets) =>
@@ -121,7 +122,7 @@ internal sealed partial class BundleFilling
 
     private FilledSets? Dearest(long most)
     {
-        if (anySlot) return Filled(BestNumber(most), Pick.Dearest);
+        if (anySlot) return Filled(BestNumber(most).Sets, Pick.Dearest);
         var (flow, sets) = WhileItPays(most);
         if (Reached(flow.BySlot, sets) <= 0) return null;
         flow.PreferFirst();
@@ -129,22 +130,27 @@ internal sealed partial class BundleFilling
     }
 
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
-    private long BestNumber(long most)
+    private (long Sets, long Reached) BestNumber(long most)
     {
         // What is taken from each unit or a fixed amount only grows with the sets, unless slots compete for units.
-        if (whole is { Kind: not Take.Kind.Price }) return most;
-        if (!anySlot) return WhileItPays(most).Sets;
-        if (most == 1 || Reached(most) >= Reached(most - 1)) return most;
-        if (most > FewSets) return Last(most, k => k == 1 || Reached(k) >= Reached(k - 1));
-        var (sets, before) = (1L, Reached(1));
-        for (; sets < most; sets++)
+        if (whole is { Kind: not Take.Kind.Price }) return (most, Reached(most));
+        if (!anySlot)
         {
-            var next = Reached(sets + 1);
-            if (next < before) break;
-            before = next;
+            var (flow, found) = WhileItPays(most);
+            return (found, Reached(flow.BySlot, found));
         }
 
-        return sets;
+        var (sets, reached) = (most, Reached(most));
+        if (most == 1 || reached >= Reached(most - 1)) return (most, reached);
+        if (most > FewSets)
+        {
+            sets = Last(most, k => k == 1 || Reached(k) >= Reached(k - 1));
+            return (sets, Reached(sets));
+        }
+
+        (sets, reached) = (1, Reached(1));
+        while (Reached(sets + 1) is var next && next >= reached) (sets, reached) = (sets + 1, next);
+        return (sets, reached);
     }
 
     /// <summary>
@@ -189,8 +195,8 @@ internal sealed partial class BundleFilling
     private long Reached(long sets)
     {
         if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
-        sheet.Sets.Fill(sets, Pick.Dearest);
-        return Reached(sheet.Sets.Taken, sets);
+        var sum = sheet.Sets.Fill(sets, Pick.Dearest);
+        return ByWholeSum ? OfSum(sum, sets) : Reached(sheet.Sets.Taken, sets);
     }
 
     private long Reached(ReadOnlySpan<long> bySlot, long sets) => ByWholeSum ? OfSum(SumOf(bySlot), sets) : TakenBy(bySlot);

@@ -205,22 +205,41 @@ internal sealed class LeastSum
     private static void ShiftUp(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
     {
         var (whole, part) = (by >> 6, by & 63);
-        for (var i = whole; i < to.Length; i++)
+        if (whole >= to.Length) return;
+        // Each word gets the high bits of one and the low bits of the one before it.
+        if (part > 0) to[whole] |= from[0] << part;
+        var first = part > 0 ? 1 : 0;
+        var low = from[..(from.Length - whole - first)];
+        var high = from[first..(from.Length - whole)];
+        var into = to[(whole + first)..];
+        var i = 0;
+        for (; i <= into.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
         {
-            var bits = from[i - whole] << part;
-            if (part > 0 && i > whole) bits |= from[i - whole - 1] >> (64 - part);
-            to[i] |= bits;
+            var bits = new Vector<ulong>(high[i..]) << part;
+            if (part > 0) bits |= new Vector<ulong>(low[i..]) >>> (64 - part);
+            (new Vector<ulong>(into[i..]) | bits).CopyTo(into[i..]);
         }
+
+        for (; i < into.Length; i++) into[i] |= (high[i] << part) | (part > 0 ? low[i] >> (64 - part) : 0);
     }
 
     private static void ShiftDown(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
     {
         var (whole, part) = (by >> 6, by & 63);
-        for (var i = 0; i + whole < from.Length; i++)
+        if (whole >= from.Length) return;
+        var last = part > 0 ? 1 : 0;
+        var low = from[whole..(from.Length - last)];
+        var high = from[(whole + last)..];
+        var into = to[..(to.Length - whole - last)];
+        var i = 0;
+        for (; i <= into.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
         {
-            var bits = from[i + whole] >> part;
-            if (part > 0 && i + whole + 1 < from.Length) bits |= from[i + whole + 1] << (64 - part);
-            to[i] |= bits;
+            var bits = new Vector<ulong>(low[i..]) >>> part;
+            if (part > 0) bits |= new Vector<ulong>(high[i..]) << (64 - part);
+            (new Vector<ulong>(into[i..]) | bits).CopyTo(into[i..]);
         }
+
+        for (; i < into.Length; i++) into[i] |= (low[i] >> part) | (part > 0 ? high[i] << (64 - part) : 0);
+        if (part > 0) to[to.Length - whole - 1] |= from[^1] >> part;
     }
 }

@@ -14,6 +14,9 @@ internal sealed class Outlook
     // More than anything comes to, and small enough to be added up.
     private const long Unknown = 1L << 56;
 
+    // So many times what a part takes.
+    private const long FarMore = 4;
+
     private readonly List<Part> parts = [];
     private long[] alone = [];
     private long[] dearest = [];
@@ -22,6 +25,8 @@ internal sealed class Outlook
     private long[] lowered = [];
     private long[] worths = [];
     private ulong[] excluded = [];
+    // By part.
+    private bool[] tellsByUnit = [];
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
     private bool excludes;
@@ -87,7 +92,38 @@ internal sealed class Outlook
 
         alone.AsSpan(0, parts.Count).Fill(Unknown);
         // Known once at the start, the bounds are often enough further down.
-        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at].Reward);
+        if (tellsByUnit.Length < parts.Count) tellsByUnit = new bool[parts.Count * 2];
+        for (var at = 0; at < parts.Count; at++)
+        {
+            Refresh(at, parts[at].Reward);
+            tellsByUnit[at] = TellsByUnit(at);
+        }
+    }
+
+    // Where all units that a part could lower come to far more than what it takes, as with one of a hundred, what it leaves of each tells nothing.
+    private bool TellsByUnit(int at)
+    {
+        var left = PricesAsTheyStand();
+        var next = lowered.AsSpan(0, left.Length);
+        left.CopyTo(next);
+        return parts[at].Reward.LowerMost(sheet, next, dearest[at]) && Between(left, next) <= FarMore * alone[at];
+    }
+
+    // By run. The room for lowered prices is then large enough too.
+    private Span<long> PricesAsTheyStand()
+    {
+        var runs = sheet.Runs;
+        if (prices.Length < runs.Length) (prices, lowered) = (new long[runs.Length * 2], new long[runs.Length * 2]);
+        for (var i = 0; i < runs.Length; i++) prices[i] = runs[i].Price;
+        return prices.AsSpan(0, runs.Length);
+    }
+
+    private long Between(ReadOnlySpan<long> high, ReadOnlySpan<long> low)
+    {
+        var runs = sheet.Runs;
+        long sum = 0;
+        for (var i = 0; i < runs.Length; i++) sum += (high[i] - low[i]) * runs[i].Count;
+        return sum;
     }
 
     /// <summary>Whether what is still to come from a place on could make the choice as good as wanted.</summary>
@@ -175,17 +211,9 @@ internal sealed class Outlook
     /// </summary>
     private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, bool anew)
     {
-        var runs = sheet.Runs;
-        if (prices.Length < runs.Length) (prices, lowered) = (new long[runs.Length * 2], new long[runs.Length * 2]);
-        var left = prices.AsSpan(0, runs.Length);
-        var next = lowered.AsSpan(0, runs.Length);
-        long goods = 0;
-        for (var i = 0; i < runs.Length; i++)
-        {
-            left[i] = runs[i].Price;
-            goods += runs[i].Price * runs[i].Count;
-        }
-
+        var left = PricesAsTheyStand();
+        var next = lowered.AsSpan(0, left.Length);
+        var goods = sheet.Sum();
         long added = 0, shipping = 0, rest = 0;
         for (var at = from; at < parts.Count && added + rest <= wanted; at++)
         {
@@ -201,12 +229,10 @@ internal sealed class Outlook
                 // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
                 most = Math.Min(most, reward.BoundOf(sheet, goods - added));
                 if (most == 0) continue;
-                left.CopyTo(next);
-                if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]))
+                if (tellsByUnit[at])
                 {
-                    long byUnit = 0;
-                    for (var i = 0; i < runs.Length; i++) byUnit += (left[i] - next[i]) * runs[i].Count;
-                    if (byUnit <= most)
+                    left.CopyTo(next);
+                    if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]) && Between(left, next) is var byUnit && byUnit <= most)
                     {
                         most = byUnit;
                         var swap = left;

@@ -36,6 +36,8 @@ internal sealed class Sheet
     private readonly Stack<Mark> marks = new();
     private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
     private readonly Stack<bool[]> spareLines = new();
+    private int[]? bySku;
+    private int[]? byProduct;
     private Tally[] tallies = [];
     private Tally total;
     private int slot;
@@ -104,6 +106,7 @@ internal sealed class Sheet
         // Arrays are kept for the next cart; those that are too short for it are let go.
         foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
+        bySku = byProduct = null;
         (Cart, IsExact) = (cart, true);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
@@ -270,6 +273,26 @@ internal sealed class Sheet
         for (var line = 0; line < Cart.Lines; line++) lines[line] = selection.Selects(Cart, line);
         selected.Add(selection, lines);
         return lines;
+    }
+
+    /// <summary>By line, the first line of the same SKU or product.</summary>
+    public ReadOnlySpan<int> Groups(Same same)
+    {
+        ref var groups = ref same == Same.Sku ? ref bySku : ref byProduct;
+        if (groups is null)
+        {
+            groups = new int[Cart.Lines];
+            var keys = new Dictionary<int, int>();
+            for (var line = 0; line < groups.Length; line++)
+            {
+                var variant = Cart.Variant(line);
+                var key = same == Same.Sku ? variant : Cart.Catalogue.ProductNumber(variant);
+                if (!keys.TryAdd(key, line)) groups[line] = keys[key];
+                else groups[line] = line;
+            }
+        }
+
+        return groups;
     }
 
     /// <summary>

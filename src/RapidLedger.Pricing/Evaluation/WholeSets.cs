@@ -21,8 +21,19 @@ internal sealed class WholeSets
     private Sheet sheet = null!;
     private int subsets;
 
-    /// <summary>Whether no other units could have been taken for the same sum; told by the latest filling.</summary>
-    public bool IsUnique { get; private set; }
+    /// <summary>Whether the latest filling could have taken no other units for the same sum: none of another run at the price of those left.</summary>
+    public bool IsUnique
+    {
+        get
+        {
+            var runs = sheet.Runs;
+            foreach (var i in order) if (taken[i] < runs[i].Count && HasEqual(runs, i)) return false;
+            return true;
+        }
+    }
+
+    /// <summary>The price of the dearest unit that could stand in a slot; 0 if there is none.</summary>
+    public long Dearest => order.Count > 0 ? sheet.Runs[order[0]].Price : 0;
 
     /// <summary>How many units of each run the latest filling took.</summary>
     public ReadOnlySpan<int> Taken => taken.AsSpan(0, sheet.Runs.Length);
@@ -69,7 +80,6 @@ internal sealed class WholeSets
         used.AsSpan(0, subsets).Clear();
         var runs = sheet.Runs;
         var (sum, missing) = (0L, sets * needs[subsets - 1]);
-        IsUnique = true;
         for (var at = 0; at < order.Count; at++)
         {
             var i = order[pick == Pick.Dearest ? at : order.Count - 1 - at];
@@ -77,8 +87,6 @@ internal sealed class WholeSets
             var type = types[i];
             for (var subset = type; subset < subsets; subset = (subset + 1) | type) room = Math.Min(room, (sets * needs[subset]) - used[subset]);
             taken[i] = (int)room;
-            // Units of another run at the same price might have taken their place.
-            if (room < runs[i].Count && IsUnique) IsUnique = !HasEqual(runs, i);
             if (room == 0) continue;
             for (var subset = type; subset < subsets; subset = (subset + 1) | type) used[subset] += room;
             sum += runs[i].Price * room;

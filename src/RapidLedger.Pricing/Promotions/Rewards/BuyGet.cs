@@ -28,29 +28,29 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             var take = takes[sheet.Cart.CurrencyNumber];
             var reductions = sheet.Working;
             reductions.Clear();
-            foreach (var part in Parts(sheet)) reductions.Add(new(part.Run, part.Count, take.From(sheet.Runs[part.Run].Price)));
+            foreach (var part in Parts(sheet, MostInGroups)) reductions.Add(new(part.Run, part.Count, take.From(sheet.Runs[part.Run].Price)));
             sheet.LowerBy(reductions);
         }
 
         public override long Bound(Sheet sheet)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
-            long bound = 0;
-            if (written.Same is null)
+            // The cheapest that leave enough to buy, and the dearest, are the best of a matroid, as they are group by group: the cheapest of
+            // them, the next, and so on only fall with prices.
+            var parts = Parts(sheet, long.MaxValue);
+            var left = long.MaxValue;
+            if (written is { Same: not null, Deal: Deal.ByQuantity { Get: var get, Repeat.Most: { } most and < int.MaxValue } })
             {
-                // The cheapest that leave enough to buy, and the dearest, are the best of a matroid: they only fall with prices.
-                foreach (var part in Parts(sheet)) bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
-                return bound;
+                // Which groups come first may change as prices fall: the dearest units of all groups bound every order.
+                parts.Sort((x, y) => sheet.Runs[y.Run].Price.CompareTo(sheet.Runs[x.Run].Price));
+                left = get * most;
             }
 
-            // Which groups come first may change as prices fall: the dearest units of all bound every order.
-            var left = Parts(sheet).Sum(part => (long)part.Count);
-            if (written.Deal is not Deal.ByQuantity { Repeat.Most: not null }) left = long.MaxValue;
-            foreach (var i in sheet.ByPrice(bought, Pick.Dearest))
+            long bound = 0;
+            foreach (var part in parts)
             {
-                if (left <= 0) break;
-                var count = Math.Min(left, sheet.Runs[i].Count);
-                bound += take.From(sheet.Runs[i].Price) * count;
+                var count = Math.Min(left, part.Count);
+                bound += take.From(sheet.Runs[part.Run].Price) * count;
                 left -= count;
             }
 
@@ -63,33 +63,38 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             return true;
         }
 
+        private long MostInGroups => written.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
+
         /// <summary>The units got, as the first units of runs.</summary>
-        private List<RunPart> Parts(Sheet sheet)
+        /// <param name="sheet">As it stands.</param>
+        /// <param name="left">How many applications all groups may have together, where there are groups.</param>
+        private List<RunPart> Parts(Sheet sheet, long left)
         {
             var isBought = sheet.Selected(bought);
-            var isGot = sheet.Selected(got);
             var parts = sheet.WorkingParts;
             parts.Clear();
             if (written.Same is not { } same)
             {
-                var order = sheet.ByPrice(got, written.Pick);
-                var (buyable, buys, gets) = Applications(sheet, isBought, isGot);
-                Accept(sheet, order, isBought, buyable - buys, gets, parts);
+                var (buyable, buys, gets) = Applications(sheet.Cart, isBought, sheet.Selected(got));
+                Accept(sheet, sheet.ByPrice(got, written.Pick), 0, null, isBought, buyable - buys, gets, parts);
                 return parts;
             }
 
-            var groups = new List<(List<int> Runs, long Count)>();
-            foreach (var runs in sheet.ByPrice(bought, written.Pick).ToArray().GroupBy(i => KeyOf(sheet, i, same)))
-                groups.Add(([.. runs], runs.Sum(i => (long)sheet.Runs[i].Count)));
-
-            // A group stands where its first got unit does, which is the first of its walk; GroupBy keeps that order.
-            var left = written.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
-            foreach (var (runs, count) in groups)
+            // A group stands where its first got unit does, which is the first of its walk.
+            var order = sheet.ByPrice(bought, written.Pick);
+            var groups = sheet.Groups(same);
+            Span<long> units = groups.Length <= 256 ? stackalloc long[groups.Length] : new long[groups.Length];
+            units.Clear();
+            foreach (var i in order) units[groups[sheet.Runs[i].Line]] += sheet.Runs[i].Count;
+            for (var first = 0; first < order.Count && left > 0; first++)
             {
-                if (left == 0) break;
+                var group = groups[sheet.Runs[order[first]].Line];
+                var count = units[group];
+                if (count == 0) continue;
+                units[group] = 0;
                 var (buys, gets, used) = WithinGroup(count, left);
                 left -= used;
-                Accept(sheet, runs, isBought, count - buys, gets, parts);
+                Accept(sheet, order, first, group, isBought, count - buys, gets, parts);
             }
 
             return parts;
@@ -108,22 +113,16 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             return (k * deal.Buy, k * deal.Get, k);
         }
 
-        private static int KeyOf(Sheet sheet, int run, Same same)
-        {
-            var variant = sheet.Cart.Variant(sheet.Runs[run].Line);
-            return same == Pricing.Same.Sku ? variant : sheet.Cart.Catalogue.ProductNumber(variant);
-        }
-
-        private (long Buyable, long Buys, long Gets) Applications(Sheet sheet, bool[] isBought, bool[] isGot)
+        private (long Buyable, long Buys, long Gets) Applications(CartView cart, bool[] isBought, bool[] isGot)
         {
             long buyable = 0, gettable = 0, either = 0, spent = 0;
-            foreach (var run in sheet.Runs)
+            for (var line = 0; line < cart.Lines; line++)
             {
-                var (buy, get) = (isBought[run.Line], isGot[run.Line]);
-                if (buy) buyable += run.Count;
-                if (get) gettable += run.Count;
-                if (buy || get) either += run.Count;
-                if (buy && !get) spent += sheet.Cart.Current(run.Line) * run.Count;
+                var (buy, get, count) = (isBought[line], isGot[line], cart.Quantity(line));
+                if (buy) buyable += count;
+                if (get) gettable += count;
+                if (buy || get) either += count;
+                if (buy && !get) spent += cart.Current(line) * count;
             }
 
             switch (written.Deal)
@@ -133,20 +132,24 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                     var k = deal.Repeat.Of(Math.Min(Math.Min(buyable / deal.Buy, gettable / deal.Get), either / (deal.Buy + deal.Get)));
                     return (buyable, k * deal.Buy, k * deal.Get);
                 case Deal.BySpend deal:
-                    return (buyable, 0, deal.Repeat.Of(Math.Min(spent / spend![sheet.Cart], gettable / deal.Get)) * deal.Get);
+                    return (buyable, 0, deal.Repeat.Of(Math.Min(spent / spend![cart], gettable / deal.Get)) * deal.Get);
                 default:
                     var (buys, gets) = ((Deal.BySchedule)written.Deal).Fitting((buy, get) => buy <= buyable && get <= gettable && buy + get <= either);
                     return (buyable, buys, gets);
             }
         }
 
-        /// <summary>Walks runs and accepts units until enough are got; of those that could be bought, only so many may go.</summary>
-        private static void Accept(Sheet sheet, List<int> order, bool[] isBought, long spareToBuy, long gets, List<RunPart> parts)
+        /// <summary>
+        /// Walks runs, those of one group if one is named, and accepts units until enough are got; of those that could be bought, only so many may go.
+        /// </summary>
+        private void Accept(Sheet sheet, List<int> order, int first, int? group, bool[] isBought, long spareToBuy, long gets, List<RunPart> parts)
         {
-            foreach (var i in order)
+            var groups = group is null ? [] : sheet.Groups(written.Same!.Value);
+            for (var place = first; place < order.Count && gets > 0; place++)
             {
-                if (gets == 0) return;
+                var i = order[place];
                 var run = sheet.Runs[i];
+                if (group is { } only && groups[run.Line] != only) continue;
                 var count = Math.Min(gets, run.Count);
                 if (isBought[run.Line])
                 {

@@ -85,28 +85,13 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override void Apply(Sheet sheet) => sheet.LowerBy(Reductions(sheet));
 
-        // Which units stand on a step changes as prices fall, how many do not: each step is taken to have the dearest.
+        // The dearest price, the next, and so on all come down with prices, whichever units they are then of, and with each what is taken
+        // at its place.
         public override long Bound(Sheet sheet)
         {
-            var units = of.Units(sheet.Cart);
-            long bound = 0, all = 0;
-            for (var step = 0; step < steps.Length; step++)
-            {
-                var (take, next) = (steps[step].Takes[sheet.Cart.CurrencyNumber], step + 1 < steps.Length ? steps[step + 1].Quantity : long.MaxValue);
-                var left = Math.Min(units + 1, next) - steps[step].Quantity;
-                foreach (var i in sheet.ByPrice(of, Pick.Dearest))
-                {
-                    if (left <= 0) break;
-                    var count = Math.Min(left, sheet.Runs[i].Count);
-                    bound += take.From(sheet.Runs[i].Price) * count;
-                    left -= count;
-                }
-            }
-
-            // Nor does a unit stand on more than one.
-            var selected = sheet.Selected(of);
-            foreach (var run in sheet.Runs) if (selected[run.Line]) all += Most(sheet, run.Price) * run.Count;
-            return Math.Min(bound, all);
+            long bound = 0;
+            foreach (var (_, count, each) in Reductions(sheet)) bound += each * count;
+            return bound;
         }
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
