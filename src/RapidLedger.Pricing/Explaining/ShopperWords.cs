@@ -23,18 +23,28 @@ internal static class ShopperWords
 
     public static string Say(Nudge nudge, Wording wording)
     {
-        var of = nudge.Of is null || nudge.Of.IsEverything ? "" : $" of {wording.Say(nudge.Of)}";
-        var more = nudge.Measure == Measure.Spend ? $"{wording.Say(nudge.Missing)} more{of}" : $"{nudge.Missing} more{(of.Length > 0 ? of : nudge.Missing == 1 ? " item" : " items")}";
+        var more = nudge.Measure == Measure.Spend ? Spend(nudge.Of, nudge.Missing, wording) : Units(nudge.Of, nudge.Missing, wording);
         return $"Add {more}: {nudge.Promotion.Shown}.";
     }
 
     private static string Say(Gap gap, Wording wording) => gap switch
     {
-        Gap.SpendShort(_, var spent, var from) => $"Add {wording.Say(from - spent)} more.",
-        Gap.UnitsOff(_, var units, Comparison.AtLeast or Comparison.Exactly, var number) when units < number => $"Add {Wording.Counted(number - units, "more item")}.",
+        Gap.SpendShort(var of, var spent, var from) => $"Add {Spend(of, from - spent, wording)}.",
+        Gap.SpendOver(_, _, var to) => $"Only up to {wording.Say(to)}.",
+        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => $"Add {Units(of, least - units, wording)}.",
+        Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(number) is { } least && kinds < least =>
+            $"Add {Wording.Counted(least - kinds, "other item")}{Of(of, wording)}.",
+        Gap.WeightOff => "Not for this weight.",
         Gap.OtherPlace => "Not for this destination.",
         Gap.OtherBuyer => "Not for this account.",
         Gap.OtherCurrency or Gap.OtherChannel or Gap.OtherMethod => "Not for this kind of order.",
         _ => "Not for this cart.",
     };
+
+    private static string Spend(Selection? of, long missing, Wording wording) => $"{wording.Say(missing)} more{Of(of, wording)}";
+
+    private static string Units(Selection? of, long missing, Wording wording) =>
+        of is null || of.IsEverything ? Wording.Counted(missing, "more item") : $"{missing} more{Of(of, wording)}";
+
+    private static string Of(Selection? of, Wording wording) => of is null || of.IsEverything ? "" : $" of {wording.Say(of)}";
 }
