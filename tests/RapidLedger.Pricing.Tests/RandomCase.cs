@@ -100,7 +100,7 @@ internal sealed class RandomCase
         2 => new BuyGet(Selection(), Selection(), Pick<Deal>(new Deal.ByQuantity(random.Next(1, 3), random.Next(1, 3), Repeat()), new Deal.BySpend(Money(1500), 1, Repeat()), new Deal.BySchedule([new(1, 1), new(2, 1)])), Take(), Pick(Pricing.Pick.Cheapest, Pricing.Pick.Dearest)),
         3 => Same(),
         4 => new Ladder(Measure.Quantity, Selection(), Pick(StepsThatCount.Highest, StepsThatCount.All), [new(2, null, [Discount()]), new(4, null, [Discount(), new Points(2)])]),
-        5 => new Ladder(Measure.Quantity, Selection(), StepsThatCount.Beyond, [new(2, null, [UnitDiscount()]), new(3, null, [UnitDiscount()])]),
+        5 => new Ladder(Measure.Quantity, Selection(), StepsThatCount.Beyond, [new(random.Next(1, 3), null, [UnitDiscount()]), new(3, null, [UnitDiscount()]), new(5, null, [UnitDiscount()])]),
         6 => Bundle(),
         7 => Gift(id),
         _ => Discount(),
@@ -109,7 +109,7 @@ internal sealed class RandomCase
     private BuyGet Same()
     {
         var of = Selection();
-        return new(of, of, new Deal.ByQuantity(1, 1, Repeat()), Take(), Pick(Pricing.Pick.Cheapest, Pricing.Pick.Dearest), Pick(Pricing.Same.Sku, Pricing.Same.Product));
+        return new(of, of, Pick<Deal>(new Deal.ByQuantity(random.Next(1, 3), random.Next(1, 3), Repeat()), new Deal.BySchedule([new(1, 1), new(2, 1)])), Take(), Pick(Pricing.Pick.Cheapest, Pricing.Pick.Dearest), Pick(Pricing.Same.Sku, Pricing.Same.Product));
     }
 
     private Bundle Bundle()
