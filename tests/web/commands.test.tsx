@@ -1,0 +1,115 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import type { ShopInfo } from '../../src/web/src/api/client';
+import { CommandLine } from '../../src/web/src/app/CommandLine';
+import { ShopProvider } from '../../src/web/src/app/shop';
+import { CartProvider, useCart } from '../../src/web/src/tape/cart';
+import { Server } from './server';
+
+const line = (sku: string) => ({ codes: [], lines: [{ sku, quantity: 1 }] });
+const info = {
+  locale: 'en-IE',
+  timeZone: 'Europe/Berlin',
+  currency: 'EUR',
+  currencies: [{ code: 'EUR', exponent: 2 }],
+  samples: [
+    { id: 'tour', name: 'Spring tour', who: '', cart: line('A') },
+    { id: 'restock', name: 'Workshop restock', who: '', cart: line('B') },
+  ],
+} as unknown as ShopInfo;
+const rows = [
+  { id: 'moss', name: 'Clear the moss panniers', phaseText: 'live' },
+  { id: 'winter', name: 'Winter off the rails', phaseText: 'ended 3 days ago' },
+];
+
+let server: Server;
+let cart: ReturnType<typeof useCart>;
+function Watch() {
+  cart = useCart();
+  return null;
+}
+
+beforeEach(async () => {
+  localStorage.clear();
+  window.history.replaceState(null, '', '/promotions');
+  server = new Server();
+  render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
+      <ShopProvider info={info}>
+        <CartProvider>
+          <input aria-label="Elsewhere" />
+          <input id="enter-code" aria-label="Enter a code" />
+          <CommandLine />
+          <Watch />
+        </CartProvider>
+      </ShopProvider>
+    </QueryClientProvider>,
+  );
+});
+afterEach(cleanup);
+
+const open = async (key: Partial<KeyboardEventInit> = { key: '/' }) => {
+  fireEvent.keyDown(document.body, key);
+  await waitFor(() => expect(server.open).toBe(1));
+  await act(async () => server.answer({ status: 200, body: { rows } }));
+  return screen.getByLabelText('Command');
+};
+const offered = () => screen.getAllByRole('listitem').map((item) => item.textContent);
+const type = (field: HTMLElement, text: string) => fireEvent.change(field, { target: { value: text } });
+
+describe('the command line', () => {
+  test.each([{ key: '/' }, { key: 'k', ctrlKey: true }, { key: 'K', metaKey: true }])('opens by %o', async (key) => {
+    expect(await open(key)).toBeTruthy();
+    await waitFor(() => expect(offered().length).toBe(9));
+  });
+
+  test('leaves keys alone that are typed into a field', () => {
+    fireEvent.keyDown(screen.getByLabelText('Elsewhere'), { key: '/' });
+    fireEvent.keyDown(screen.getByLabelText('Elsewhere'), { key: 'n' });
+    expect(screen.queryByLabelText('Command')).toBeNull();
+    expect(window.location.pathname).toBe('/promotions');
+  });
+
+  test('one key goes to a new promotion, one to the field for a code', () => {
+    fireEvent.keyDown(document.body, { key: 'c' });
+    expect(document.activeElement?.id).toBe('enter-code');
+    fireEvent.keyDown(document.body, { key: 'n' });
+    expect(window.location.pathname).toBe('/promotions/new');
+  });
+
+  test('finds by words in any order, of the name and of what is said beside it', async () => {
+    const field = await open();
+    await waitFor(() => expect(offered().length).toBe(9));
+    type(field, 'panniers MOSS');
+    expect(offered()).toEqual(['Clear the moss panniers live']);
+    type(field, 'ended');
+    expect(offered()).toEqual(['Winter off the rails ended 3 days ago']);
+    type(field, 'ended moss');
+    expect(offered()).toEqual(['Nothing of that name.']);
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(window.location.pathname).toBe('/promotions');
+  });
+
+  test('goes to the one that the arrows reached, and is closed', async () => {
+    const field = await open();
+    type(field, 'the');
+    await waitFor(() => expect(offered().some((words) => words?.startsWith('Winter'))).toBe(true));
+    const place = offered().findIndex((words) => words?.startsWith('Winter'));
+    for (let step = 0; step < place; step++) fireEvent.keyDown(field, { key: 'ArrowDown' });
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(window.location.pathname).toBe('/promotions/winter');
+    expect(screen.queryByLabelText('Command')).toBeNull();
+  });
+
+  test('puts a cart on the tape, and turns the paper', async () => {
+    const field = await open();
+    type(field, 'restock');
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(cart.cart.lines).toEqual(line('B').lines);
+    fireEvent.keyDown(document.body, { key: '/' });
+    type(screen.getByLabelText('Command'), 'night');
+    fireEvent.keyDown(screen.getByLabelText('Command'), { key: 'Enter' });
+    expect(document.documentElement.dataset.page).toBe('night');
+  });
+});
