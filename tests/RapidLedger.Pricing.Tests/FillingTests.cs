@@ -42,7 +42,7 @@ public class FillingTests
             bool[] allowed = [.. slots.SelectMany(slot => Enumerable.Range(0, capacity.Length).Select(line => slot.Of.Selects(sheet.Cart, line)))];
             long[] Needs(long count) => [.. slots.Select(slot => slot.Quantity * count)];
             bool CanFill(long count) => new SlotFlow<long>(capacity, allowed, new long[allowed.Length]).FillMore(Needs(count));
-            var most = sets.Most();
+            var most = sets.Most;
             Assert.True((most == 0 || CanFill(most)) && !CanFill(most + 1));
 
             for (var count = 1; count <= most; count++)

@@ -217,7 +217,7 @@ internal sealed partial class BundleFilling
 
     private long MostSets()
     {
-        if (slots.Length <= WholeSets.MostSlots) return Math.Min(repeat.Of(long.MaxValue), sheet.Sets.Most());
+        if (slots.Length <= WholeSets.MostSlots) return Math.Min(repeat.Of(long.MaxValue), sheet.Sets.Most);
         Ready();
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
         for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);

@@ -107,6 +107,7 @@ internal sealed class Sheet
         foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
         bySku = byProduct = null;
+        Sets.Forget();
         (Cart, IsExact) = (cart, true);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);

@@ -12,14 +12,12 @@ internal sealed class WholeSets
     /// <summary>Up to so many slots; their subsets are walked through.</summary>
     public const int MostSlots = 6;
 
+    private readonly Dictionary<ReadySlot[], Layout> layouts = new(ReferenceEqualityComparer.Instance);
     private readonly List<int> order = [];
-    private readonly int[] needs = new int[1 << MostSlots];
     private readonly long[] used = new long[1 << MostSlots];
-    private readonly long[] supply = new long[1 << MostSlots];
-    private int[] types = [];
     private int[] taken = [];
     private Sheet sheet = null!;
-    private int subsets;
+    private Layout layout = null!;
 
     /// <summary>Whether the latest filling could have taken no other units for the same sum: none of another run at the price of those left.</summary>
     public bool IsUnique
@@ -38,36 +36,21 @@ internal sealed class WholeSets
     /// <summary>How many units of each run the latest filling took.</summary>
     public ReadOnlySpan<int> Taken => taken.AsSpan(0, sheet.Runs.Length);
 
+    /// <summary>The most sets that can be filled.</summary>
+    public long Most => layout.Most;
+
+    /// <summary>Begins with another cart.</summary>
+    public void Forget() => layouts.Clear();
+
     /// <summary>Begins with slots, at most <see cref="MostSlots"/>, on the sheet as it stands.</summary>
     public void Open(Sheet on, ReadySlot[] slots)
     {
-        (sheet, subsets) = (on, 1 << slots.Length);
+        sheet = on;
+        if (!layouts.TryGetValue(slots, out layout!)) layouts.Add(slots, layout = Layout.Of(on, slots));
         var runs = sheet.Runs;
-        if (types.Length < runs.Length) (types, taken) = (new int[runs.Length * 2], new int[runs.Length * 2]);
-        types.AsSpan(0, runs.Length).Clear();
-        taken.AsSpan(0, runs.Length).Clear();
-        Array.Clear(needs);
-        for (var slot = 0; slot < slots.Length; slot++)
-        {
-            var selected = sheet.Selected(slots[slot].Of);
-            for (var i = 0; i < runs.Length; i++) if (selected[runs[i].Line]) types[i] |= 1 << slot;
-            for (var subset = 0; subset < subsets; subset++) if ((subset >> slot & 1) != 0) needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
-        }
-
+        if (taken.Length < runs.Length) taken = new int[runs.Length * 2];
         order.Clear();
-        foreach (var i in sheet.ByPrice(Pick.Dearest)) if (types[i] != 0) order.Add(i);
-    }
-
-    /// <summary>The most sets that can be filled.</summary>
-    public long Most()
-    {
-        supply.AsSpan(0, subsets).Clear();
-        var runs = sheet.Runs;
-        foreach (var i in order)
-            for (var subset = 1; subset < subsets; subset++) if ((subset & types[i]) != 0) supply[subset] += runs[i].Count;
-        var most = long.MaxValue;
-        for (var subset = 1; subset < subsets; subset++) most = Math.Min(most, supply[subset] / needs[subset]);
-        return most;
+        foreach (var i in sheet.ByPrice(Pick.Dearest)) if (layout.Types[runs[i].Line] != 0) order.Add(i);
     }
 
     /// <summary>Fills so many sets with the dearest or the cheapest units; what they come to.</summary>
@@ -77,18 +60,20 @@ internal sealed class WholeSets
     /// <returns>The sum, or -1 if so many sets cannot be filled.</returns>
     public long Fill(long sets, Pick pick, ReadOnlySpan<long> capacity = default)
     {
+        var (needs, subsets) = (layout.Needs, layout.Needs.Length);
         used.AsSpan(0, subsets).Clear();
+        taken.AsSpan(0, sheet.Runs.Length).Clear();
         var runs = sheet.Runs;
         var (sum, missing) = (0L, sets * needs[subsets - 1]);
-        for (var at = 0; at < order.Count; at++)
+        for (var at = 0; at < order.Count && missing > 0; at++)
         {
             var i = order[pick == Pick.Dearest ? at : order.Count - 1 - at];
             var room = capacity.IsEmpty ? runs[i].Count : capacity[i];
-            var type = types[i];
+            var type = layout.Types[runs[i].Line];
             for (var subset = type; subset < subsets; subset = (subset + 1) | type) room = Math.Min(room, (sets * needs[subset]) - used[subset]);
-            taken[i] = (int)room;
             if (room == 0) continue;
             for (var subset = type; subset < subsets; subset = (subset + 1) | type) used[subset] += room;
+            taken[i] = (int)room;
             sum += runs[i].Price * room;
             missing -= room;
         }
@@ -100,5 +85,28 @@ internal sealed class WholeSets
     {
         foreach (var other in CollectionsMarshal.AsSpan(order)) if (other != run && runs[other].Price == runs[run].Price) return true;
         return false;
+    }
+
+    /// <summary>What does not change with prices: by line the slots its units may stand in, and by set of slots the units that one set needs.</summary>
+    private sealed record Layout(int[] Types, int[] Needs, long Most)
+    {
+        public static Layout Of(Sheet sheet, ReadySlot[] slots)
+        {
+            var (types, needs) = (new int[sheet.Cart.Lines], new int[1 << slots.Length]);
+            var supply = new long[needs.Length];
+            for (var slot = 0; slot < slots.Length; slot++)
+            {
+                var selected = sheet.Selected(slots[slot].Of);
+                for (var line = 0; line < types.Length; line++) if (selected[line]) types[line] |= 1 << slot;
+                for (var subset = 0; subset < needs.Length; subset++) if ((subset >> slot & 1) != 0) needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
+            }
+
+            for (var line = 0; line < types.Length; line++)
+                for (var subset = 1; subset < needs.Length; subset++) if ((subset & types[line]) != 0) supply[subset] += sheet.Cart.Quantity(line);
+            // Hall: as many as the slots of each subset have units for.
+            var most = long.MaxValue;
+            for (var subset = 1; subset < needs.Length; subset++) most = Math.Min(most, supply[subset] / needs[subset]);
+            return new(types, needs, most);
+        }
     }
 }
