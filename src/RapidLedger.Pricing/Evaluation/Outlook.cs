@@ -14,8 +14,8 @@ internal sealed class Outlook
     // More than anything comes to, and small enough to be added up.
     private const long Unknown = 1L << 56;
 
-    // So many times what a part takes.
-    private const long FarMore = 4;
+    // So many times in a row it told nothing what a part leaves of each unit: then it is no longer looked at.
+    private const int OftenInVain = 64;
 
     private readonly List<Part> parts = [];
     private long[] alone = [];
@@ -26,7 +26,7 @@ internal sealed class Outlook
     private long[] worths = [];
     private ulong[] excluded = [];
     // By part.
-    private bool[] tellsByUnit = [];
+    private int[] inVain = [];
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
     private bool excludes;
@@ -92,21 +92,9 @@ internal sealed class Outlook
 
         alone.AsSpan(0, parts.Count).Fill(Unknown);
         // Known once at the start, the bounds are often enough further down.
-        if (tellsByUnit.Length < parts.Count) tellsByUnit = new bool[parts.Count * 2];
-        for (var at = 0; at < parts.Count; at++)
-        {
-            Refresh(at, parts[at].Reward);
-            tellsByUnit[at] = TellsByUnit(at);
-        }
-    }
-
-    // Where all units that a part could lower come to far more than what it takes, as with one of a hundred, what it leaves of each tells nothing.
-    private bool TellsByUnit(int at)
-    {
-        var left = PricesAsTheyStand();
-        var next = lowered.AsSpan(0, left.Length);
-        left.CopyTo(next);
-        return parts[at].Reward.LowerMost(sheet, next, dearest[at]) && Between(left, next) <= FarMore * alone[at];
+        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at].Reward);
+        if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
+        Array.Clear(inVain);
     }
 
     // By run. The room for lowered prices is then large enough too.
@@ -229,12 +217,12 @@ internal sealed class Outlook
                 // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
                 most = Math.Min(most, reward.BoundOf(sheet, goods - added));
                 if (most == 0) continue;
-                if (tellsByUnit[at])
+                if (inVain[at]++ < OftenInVain)
                 {
                     left.CopyTo(next);
                     if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]) && Between(left, next) is var byUnit && byUnit <= most)
                     {
-                        most = byUnit;
+                        (most, inVain[at]) = (byUnit, 0);
                         var swap = left;
                         left = next;
                         next = swap;
