@@ -31,6 +31,8 @@ internal sealed partial class BundleFilling
     private readonly Pick fill;
     private readonly Sheet sheet;
     private readonly bool anySlot;
+    private long version = -1;
+    private (long Sets, long Reached)? best;
     private long[]? capacity;
     private bool[] allowed = [];
     // Slot after slot, what is taken from a unit of each run.
@@ -45,7 +47,14 @@ internal sealed partial class BundleFilling
     {
         (this.slots, this.whole, this.repeat, this.fill, this.sheet) = (slots, whole, repeat, fill, sheet);
         anySlot = whole is not null && slots.Length <= WholeSets.MostSlots;
+    }
+
+    /// <summary>Begins on the sheet as it stands; what was found at the same prices is still known.</summary>
+    public void Open()
+    {
         if (slots.Length <= WholeSets.MostSlots) sheet.Sets.Open(sheet, slots);
+        if (version == sheet.Version) return;
+        (version, capacity, best) = (sheet.Version, null, null);
     }
 
     // A slot without a take is paid in full.
@@ -129,8 +138,10 @@ internal sealed partial class BundleFilling
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
 
+    private (long Sets, long Reached) BestNumber(long most) => best ??= FindBestNumber(most);
+
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
-    private (long Sets, long Reached) BestNumber(long most)
+    private (long Sets, long Reached) FindBestNumber(long most)
     {
         // What is taken from each unit or a fixed amount only grows with the sets, unless slots compete for units.
         if (whole is { Kind: not Take.Kind.Price }) return (most, Reached(most));

@@ -40,6 +40,7 @@ internal sealed class Sheet
     private int[]? byProduct;
     private Tally[] tallies = [];
     private Tally total;
+    private long versions;
     private int slot;
 
     public Sheet() => (cheapestFirst, dearestFirst) = (new(runs, 1), new(runs, -1));
@@ -72,6 +73,12 @@ internal sealed class Sheet
 
     /// <summary>Room for filling sets.</summary>
     public WholeSets Sets { get; } = new();
+
+    /// <summary>The fillings of bundles on this cart.</summary>
+    public Dictionary<ReadyReward, BundleFilling> Fillings { get; } = new(ReferenceEqualityComparer.Instance);
+
+    /// <summary>Tells the states that running prices were in apart: the same number, the same prices.</summary>
+    public long Version { get; private set; }
 
     /// <summary>Whether everything that was filled on the cart so far is what was asked for, and not only close to it.</summary>
     public bool IsExact { get; private set; }
@@ -108,6 +115,7 @@ internal sealed class Sheet
         selected.Clear();
         bySku = byProduct = null;
         Sets.Forget();
+        Fillings.Clear();
         (Cart, IsExact) = (cart, true);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
@@ -197,7 +205,7 @@ internal sealed class Sheet
     /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
     public void Save()
     {
-        marks.Push(new(savedRuns.Count, reductions.Count, gifts.Count, offers.Count, shorts.Count, Shipping, total, slot, tallies[slot]));
+        marks.Push(new(savedRuns.Count, reductions.Count, gifts.Count, offers.Count, shorts.Count, Shipping, total, slot, tallies[slot], Version));
         savedRuns.AddRange(runs);
     }
 
@@ -208,6 +216,7 @@ internal sealed class Sheet
         runs.Clear();
         runs.AddRange(CollectionsMarshal.AsSpan(savedRuns)[mark.SavedRuns..]);
         PricesChanged();
+        Version = mark.Version;
         CollectionsMarshal.SetCount(savedRuns, mark.SavedRuns);
         CollectionsMarshal.SetCount(reductions, mark.Reductions);
         CollectionsMarshal.SetCount(gifts, mark.Gifts);
@@ -421,6 +430,7 @@ internal sealed class Sheet
 
     private void PricesChanged()
     {
+        Version = ++versions;
         cheapestFirst.Changed();
         dearestFirst.Changed();
     }
@@ -444,5 +454,5 @@ internal sealed class Sheet
         public Tally Total { get; set; }
     }
 
-    private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot);
+    private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot, long Version);
 }

@@ -102,7 +102,13 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 of < int.MaxValue && part < int.MaxValue ? ((of * part) + all - 1) / all : (long)((((Int128)of * part) + all - 1) / all);
         }
 
-        private BundleFilling FillingOn(Sheet sheet) => new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet);
+        private BundleFilling FillingOn(Sheet sheet)
+        {
+            if (!sheet.Fillings.TryGetValue(this, out var filling))
+                sheet.Fillings.Add(this, filling = new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet));
+            filling.Open();
+            return filling;
+        }
     }
 }
 
