@@ -3,7 +3,7 @@ namespace RapidLedger.Pricing;
 /// <content>The cheapest fillings that take something off: harder than the dearest, since the cheapest of all may take nothing.</content>
 internal sealed partial class BundleFilling
 {
-    // How many partial choices the search for the least sum above a price may look at.
+    // How many partial choices each search for the least sum above a price may look at; more only as long as the sheet has some left for all of them.
     private const int MostTried = 4_000;
 
     private FilledSets? Cheapest(long most)
@@ -107,10 +107,10 @@ internal sealed partial class BundleFilling
         var order = Enumerable.Range(0, capacity!.Length).Where(i => Enumerable.Range(0, slots.Length).Any(slot => allowed[(slot * capacity.Length) + i]))
             .OrderByDescending(i => sheet.Runs[i].Price).ToArray();
         var left = (long[])capacity.Clone();
-        var (best, bestSum, tried) = ((long[]?)null, long.MaxValue, 0);
+        var (best, bestSum, tried, isCut) = ((long[]?)null, long.MaxValue, 0, false);
         var least = NextSum(price, Needs(sets).Sum(), order);
         Branch(0);
-        if (tried > MostTried) sheet.CameClose();
+        if (isCut) sheet.CameClose();
         if (best is null) return null;
         var flow = new SlotFlow<long>(best, allowed, Costs<long>(Pick.Cheapest));
         flow.FillMore(Needs(sets));
@@ -120,7 +120,9 @@ internal sealed partial class BundleFilling
         // Below the place all units are open; above it at most as many as are left.
         void Branch(int place)
         {
-            if (++tried > MostTried || bestSum == least) return;
+            if (bestSum == least) return;
+            isCut |= ++tried > MostTried && !sheet.MayTryMore();
+            if (isCut) return;
             var cheapest = Extreme(Pick.Cheapest);
             if (cheapest < 0 || cheapest >= bestSum) return;
             if (cheapest > price)

@@ -19,6 +19,9 @@ internal readonly record struct Reduction(int Slot, int Line, int Start, int Cou
 /// </summary>
 internal sealed class Sheet
 {
+    // Counted, so that the same cart has the same result on any machine.
+    private const int MostTries = 2_000_000;
+
     private readonly List<Run> runs = [];
     private readonly List<Run> rewritten = [];
     private readonly List<RunPart> parts = [];
@@ -41,6 +44,7 @@ internal sealed class Sheet
     private Tally[] tallies = [];
     private Tally total;
     private long versions;
+    private int triesLeft;
     private int slot;
 
     public Sheet() => (cheapestFirst, dearestFirst) = (new(runs, 1), new(runs, -1));
@@ -86,6 +90,9 @@ internal sealed class Sheet
     /// <summary>Notes that a filling was too hard to be found exactly.</summary>
     public void CameClose() => IsExact = false;
 
+    /// <summary>Whether a filling may go on although it has taken long; so many times for a cart.</summary>
+    public bool MayTryMore() => triesLeft > 0 && triesLeft-- > 0;
+
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public Span<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
 
@@ -116,7 +123,7 @@ internal sealed class Sheet
         bySku = byProduct = null;
         Sets.Forget();
         Fillings.Clear();
-        (Cart, IsExact) = (cart, true);
+        (Cart, IsExact, triesLeft) = (cart, true, MostTries);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
     }
