@@ -37,12 +37,13 @@ public class FillingTests
             var drawn = new Draw(seed, lines: 12, units: 9, price: 50);
             var sheet = drawn.Sheet(out var slots);
             var sets = new WholeSets();
-            sets.Open(sheet, slots);
+            var layout = WholeSets.Layout.Of(sheet, slots);
+            sets.Open(sheet, layout);
             long[] capacity = [.. drawn.Quantities.Select(quantity => (long)quantity)];
             bool[] allowed = [.. slots.SelectMany(slot => Enumerable.Range(0, capacity.Length).Select(line => slot.Of.Selects(sheet.Cart, line)))];
             long[] Needs(long count) => [.. slots.Select(slot => slot.Quantity * count)];
             bool CanFill(long count) => new SlotFlow<long>(capacity, allowed, new long[allowed.Length]).FillMore(Needs(count));
-            var most = sets.Most;
+            var most = layout.Most;
             Assert.True((most == 0 || CanFill(most)) && !CanFill(most + 1));
 
             for (var count = 1; count <= most; count++)

@@ -31,8 +31,11 @@ internal sealed partial class BundleFilling
     private readonly Pick fill;
     private readonly Sheet sheet;
     private readonly bool anySlot;
+    private readonly WholeSets.Layout? layout;
+    // What is known of the prices of this version.
     private long version = -1;
     private (long Sets, long Reached)? best;
+    private long? one;
     private long[]? capacity;
     private bool[] allowed = [];
     // Slot after slot, what is taken from a unit of each run.
@@ -46,15 +49,16 @@ internal sealed partial class BundleFilling
     public BundleFilling(ReadySlot[] slots, CartTake? whole, Repetition repeat, Pick fill, Sheet sheet)
     {
         (this.slots, this.whole, this.repeat, this.fill, this.sheet) = (slots, whole, repeat, fill, sheet);
-        anySlot = whole is not null && slots.Length <= WholeSets.MostSlots;
+        layout = slots.Length <= WholeSets.MostSlots ? WholeSets.Layout.Of(sheet, slots) : null;
+        anySlot = whole is not null && layout is not null;
     }
 
     /// <summary>Begins on the sheet as it stands; what was found at the same prices is still known.</summary>
     public void Open()
     {
-        if (slots.Length <= WholeSets.MostSlots) sheet.Sets.Open(sheet, slots);
+        if (layout is not null) sheet.Sets.Open(sheet, layout);
         if (version == sheet.Version) return;
-        (version, capacity, best) = (sheet.Version, null, null);
+        (version, capacity, best, one) = (sheet.Version, null, null, null);
     }
 
     // A slot without a take is paid in full.
@@ -99,8 +103,8 @@ internal sealed partial class BundleFilling
         if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? MostBySlots(most) : Math.Min(MostBySlots(most), MostOfCheapest(most));
         if (whole is { Kind: Take.Kind.Price } price)
         {
-            dearest = anySlot ? sheet.Sets.Fill(1, Pick.Dearest) : SumOf(FlowOf(1, Pick.Dearest)!.BySlot);
-            if (dearest <= price.Minor) return 0;
+            dearest = ReachedByOne + price.Minor;
+            if (ReachedByOne <= 0) return 0;
         }
 
         var reached = Math.Max(0, BestNumber(most).Reached);
@@ -138,6 +142,8 @@ internal sealed partial class BundleFilling
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
 
+    private long ReachedByOne => one ??= Reached(1);
+
     private (long Sets, long Reached) BestNumber(long most) => best ??= FindBestNumber(most);
 
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
@@ -159,7 +165,7 @@ internal sealed partial class BundleFilling
             return (sets, Reached(sets));
         }
 
-        (sets, reached) = (1, Reached(1));
+        (sets, reached) = (1, ReachedByOne);
         while (Reached(sets + 1) is var next && next >= reached) (sets, reached) = (sets + 1, next);
         return (sets, reached);
     }
@@ -228,7 +234,7 @@ internal sealed partial class BundleFilling
 
     private long MostSets()
     {
-        if (slots.Length <= WholeSets.MostSlots) return Math.Min(repeat.Of(long.MaxValue), sheet.Sets.Most);
+        if (layout is not null) return repeat.Of(layout.Most);
         Ready();
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
         for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);

@@ -7,6 +7,8 @@ internal sealed class CartView
     private readonly long[] current;
     private readonly PriceTable prices;
     private Func<int, long> elsewhere;
+    private int[]? bySku;
+    private int[]? byProduct;
 
     public CartView(Cart cart, CatalogueIndex catalogue)
     {
@@ -61,6 +63,10 @@ internal sealed class CartView
 
     public bool IsFirstOfSku(int line) => Array.IndexOf(variants, variants[line]) == line;
 
+    /// <summary>By line, the first line of the same SKU or product.</summary>
+    public ReadOnlySpan<int> Groups(Same same) =>
+        same == Same.Sku ? bySku ??= FirstLines(variant => variant) : byProduct ??= FirstLines(Catalogue.ProductNumber);
+
     /// <summary>The current price of a variant, in the cart or not.</summary>
     public long PriceOf(int variant)
     {
@@ -81,5 +87,17 @@ internal sealed class CartView
     {
         elsewhere = priceElsewhere;
         for (var line = 0; line < current.Length; line++) current[line] = priceInCart(variants[line]);
+    }
+
+    private int[] FirstLines(Func<int, int> keyOf)
+    {
+        var (first, lines) = (new Dictionary<int, int>(), new int[variants.Length]);
+        for (var line = 0; line < lines.Length; line++)
+        {
+            first.TryAdd(keyOf(variants[line]), line);
+            lines[line] = first[keyOf(variants[line])];
+        }
+
+        return lines;
     }
 }

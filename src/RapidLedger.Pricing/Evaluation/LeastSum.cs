@@ -206,40 +206,41 @@ internal sealed class LeastSum
     {
         var (whole, part) = (by >> 6, by & 63);
         if (whole >= to.Length) return;
-        // Each word gets the high bits of one and the low bits of the one before it.
-        if (part > 0) to[whole] |= from[0] << part;
-        var first = part > 0 ? 1 : 0;
-        var low = from[..(from.Length - whole - first)];
-        var high = from[first..(from.Length - whole)];
-        var into = to[(whole + first)..];
-        var i = 0;
-        for (; i <= into.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
+        var moved = from[..^whole];
+        var into = to[whole..];
+        if (part == 0)
         {
-            var bits = new Vector<ulong>(high[i..]) << part;
-            if (part > 0) bits |= new Vector<ulong>(low[i..]) >>> (64 - part);
-            (new Vector<ulong>(into[i..]) | bits).CopyTo(into[i..]);
+            Add(moved, 0, moved, 0, into);
+            return;
         }
 
-        for (; i < into.Length; i++) into[i] |= (high[i] << part) | (part > 0 ? low[i] >> (64 - part) : 0);
+        // Each word gets the rest of one and what runs over from the one before it.
+        into[0] |= moved[0] << part;
+        Add(moved[1..], part, moved[..^1], 64 - part, into[1..]);
     }
 
     private static void ShiftDown(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
     {
         var (whole, part) = (by >> 6, by & 63);
-        if (whole >= from.Length) return;
-        var last = part > 0 ? 1 : 0;
-        var low = from[whole..(from.Length - last)];
-        var high = from[(whole + last)..];
-        var into = to[..(to.Length - whole - last)];
-        var i = 0;
-        for (; i <= into.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
+        if (whole >= to.Length) return;
+        var moved = from[whole..];
+        var into = to[..^whole];
+        if (part == 0)
         {
-            var bits = new Vector<ulong>(low[i..]) >>> part;
-            if (part > 0) bits |= new Vector<ulong>(high[i..]) << (64 - part);
-            (new Vector<ulong>(into[i..]) | bits).CopyTo(into[i..]);
+            Add(moved, 0, moved, 0, into);
+            return;
         }
 
-        for (; i < into.Length; i++) into[i] |= (low[i] >> part) | (part > 0 ? high[i] << (64 - part) : 0);
-        if (part > 0) to[to.Length - whole - 1] |= from[^1] >> part;
+        into[^1] |= moved[^1] >> part;
+        Add(moved[1..], 64 - part, moved[..^1], part, into[..^1]);
+    }
+
+    // Word by word: one shifted up and another shifted down are added to what is there, a vector at a time.
+    private static void Add(ReadOnlySpan<ulong> up, int byUp, ReadOnlySpan<ulong> down, int byDown, Span<ulong> to)
+    {
+        var i = 0;
+        for (; i <= to.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
+            (new Vector<ulong>(to[i..]) | (new Vector<ulong>(up[i..]) << byUp) | (new Vector<ulong>(down[i..]) >>> byDown)).CopyTo(to[i..]);
+        for (; i < to.Length; i++) to[i] |= (up[i] << byUp) | (down[i] >> byDown);
     }
 }

@@ -17,7 +17,7 @@ internal readonly record struct Reduction(int Slot, int Line, int Start, int Cou
 /// A cart being priced: its units as runs with their running prices, and what each promotion took. Rewards write on it;
 /// it can be put back to an earlier state. Used by one pricing at a time.
 /// </summary>
-internal sealed class Sheet
+internal sealed partial class Sheet
 {
     // Counted, so that the same cart has the same result on any machine.
     private const int MostTries = 2_000_000;
@@ -34,13 +34,8 @@ internal sealed class Sheet
     private readonly List<OfferedUnits> offers = [];
     private readonly List<int> shorts = [];
     private readonly List<int> usedPicks = [];
-    private readonly List<Run> savedRuns = [];
-    private readonly State kept = new();
-    private readonly Stack<Mark> marks = new();
     private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
     private readonly Stack<bool[]> spareLines = new();
-    private int[]? bySku;
-    private int[]? byProduct;
     private Tally[] tallies = [];
     private Tally total;
     private long versions;
@@ -120,8 +115,6 @@ internal sealed class Sheet
         // Arrays are kept for the next cart; those that are too short for it are let go.
         foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
-        bySku = byProduct = null;
-        Sets.Forget();
         Fillings.Clear();
         (Cart, IsExact, triesLeft) = (cart, true, MostTries);
         if (tallies.Length < slots) tallies = new Tally[slots];
@@ -209,62 +202,6 @@ internal sealed class Sheet
         return true;
     }
 
-    /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
-    public void Save()
-    {
-        marks.Push(new(savedRuns.Count, reductions.Count, gifts.Count, offers.Count, shorts.Count, Shipping, total, slot, tallies[slot], Version));
-        savedRuns.AddRange(runs);
-    }
-
-    /// <summary>Puts back the state of the latest <see cref="Save"/> that has not been put back.</summary>
-    public void Restore()
-    {
-        var mark = marks.Pop();
-        runs.Clear();
-        runs.AddRange(CollectionsMarshal.AsSpan(savedRuns)[mark.SavedRuns..]);
-        PricesChanged();
-        Version = mark.Version;
-        CollectionsMarshal.SetCount(savedRuns, mark.SavedRuns);
-        CollectionsMarshal.SetCount(reductions, mark.Reductions);
-        CollectionsMarshal.SetCount(gifts, mark.Gifts);
-        CollectionsMarshal.SetCount(offers, mark.Offers);
-        CollectionsMarshal.SetCount(shorts, mark.Shorts);
-        (Shipping, total) = (mark.Shipping, mark.Total);
-        tallies[mark.Slot] = mark.OfSlot;
-    }
-
-    /// <summary>Keeps a copy of the state, to be taken up again by <see cref="Recall"/> whatever is done in between.</summary>
-    public void Keep()
-    {
-        Copy(runs, kept.Runs);
-        Copy(reductions, kept.Reductions);
-        Copy(gifts, kept.Gifts);
-        Copy(offers, kept.Offers);
-        Copy(shorts, kept.Shorts);
-        Array.Resize(ref kept.Tallies, tallies.Length);
-        tallies.CopyTo(kept.Tallies, 0);
-        (kept.Shipping, kept.Total) = (Shipping, total);
-    }
-
-    /// <summary>Goes back to the state that was kept last.</summary>
-    public void Recall()
-    {
-        Clear(kept.Shipping);
-        Copy(kept.Runs, runs);
-        Copy(kept.Reductions, reductions);
-        Copy(kept.Gifts, gifts);
-        Copy(kept.Offers, offers);
-        Copy(kept.Shorts, shorts);
-        kept.Tallies.CopyTo(tallies, 0);
-        total = kept.Total;
-    }
-
-    private static void Copy<T>(List<T> from, List<T> to)
-    {
-        to.Clear();
-        to.AddRange(from);
-    }
-
     /// <summary>The sum of the running prices.</summary>
     public long Sum()
     {
@@ -290,26 +227,6 @@ internal sealed class Sheet
         for (var line = 0; line < Cart.Lines; line++) lines[line] = selection.Selects(Cart, line);
         selected.Add(selection, lines);
         return lines;
-    }
-
-    /// <summary>By line, the first line of the same SKU or product.</summary>
-    public ReadOnlySpan<int> Groups(Same same)
-    {
-        ref var groups = ref same == Same.Sku ? ref bySku : ref byProduct;
-        if (groups is null)
-        {
-            groups = new int[Cart.Lines];
-            var keys = new Dictionary<int, int>();
-            for (var line = 0; line < groups.Length; line++)
-            {
-                var variant = Cart.Variant(line);
-                var key = same == Same.Sku ? variant : Cart.Catalogue.ProductNumber(variant);
-                if (!keys.TryAdd(key, line)) groups[line] = keys[key];
-                else groups[line] = line;
-            }
-        }
-
-        return groups;
     }
 
     /// <summary>
@@ -441,25 +358,4 @@ internal sealed class Sheet
         cheapestFirst.Changed();
         dearestFirst.Changed();
     }
-
-    private sealed class State
-    {
-        public List<Run> Runs { get; } = [];
-
-        public List<Reduction> Reductions { get; } = [];
-
-        public List<GivenUnits> Gifts { get; } = [];
-
-        public List<OfferedUnits> Offers { get; } = [];
-
-        public List<int> Shorts { get; } = [];
-
-        public Tally[] Tallies = [];
-
-        public long Shipping { get; set; }
-
-        public Tally Total { get; set; }
-    }
-
-    private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot, long Version);
 }

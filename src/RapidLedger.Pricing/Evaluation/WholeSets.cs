@@ -12,7 +12,6 @@ internal sealed class WholeSets
     /// <summary>Up to so many slots; their subsets are walked through.</summary>
     public const int MostSlots = 6;
 
-    private readonly Dictionary<ReadySlot[], Layout> layouts = new(ReferenceEqualityComparer.Instance);
     private readonly List<int> order = [];
     private readonly long[] used = new long[1 << MostSlots];
     private int[] taken = [];
@@ -36,17 +35,10 @@ internal sealed class WholeSets
     /// <summary>How many units of each run the latest filling took.</summary>
     public ReadOnlySpan<int> Taken => taken.AsSpan(0, sheet.Runs.Length);
 
-    /// <summary>The most sets that can be filled.</summary>
-    public long Most => layout.Most;
-
-    /// <summary>Begins with another cart.</summary>
-    public void Forget() => layouts.Clear();
-
-    /// <summary>Begins with slots, at most <see cref="MostSlots"/>, on the sheet as it stands.</summary>
-    public void Open(Sheet on, ReadySlot[] slots)
+    /// <summary>Begins with slots on the sheet as it stands.</summary>
+    public void Open(Sheet on, Layout slots)
     {
-        sheet = on;
-        if (!layouts.TryGetValue(slots, out layout!)) layouts.Add(slots, layout = Layout.Of(on, slots));
+        (sheet, layout) = (on, slots);
         var runs = sheet.Runs;
         if (taken.Length < runs.Length) taken = new int[runs.Length * 2];
         order.Clear();
@@ -87,9 +79,13 @@ internal sealed class WholeSets
         return false;
     }
 
-    /// <summary>What does not change with prices: by line the slots its units may stand in, and by set of slots the units that one set needs.</summary>
-    private sealed record Layout(int[] Types, int[] Needs, long Most)
+    /// <summary>What does not change with prices, for one cart.</summary>
+    /// <param name="Types">By line the slots that its units may stand in, as bits.</param>
+    /// <param name="Needs">By subset of the slots the units that one set needs.</param>
+    /// <param name="Most">The most sets that can be filled.</param>
+    public sealed record Layout(int[] Types, int[] Needs, long Most)
     {
+        /// <summary>Of at most <see cref="MostSlots"/> slots.</summary>
         public static Layout Of(Sheet sheet, ReadySlot[] slots)
         {
             var (types, needs) = (new int[sheet.Cart.Lines], new int[1 << slots.Length]);

@@ -29,10 +29,10 @@ internal static class ReasonWords
 
     public static string Say(Gap gap, Wording wording) => gap switch
     {
-        Gap.SpendShort(var of, var spent, var from) => $"{wording.Say(from - spent)} short of {wording.Say(from)}{Of(of, " of ", wording)}",
-        Gap.SpendOver(var of, var spent, var to) => $"{wording.Say(spent - to)} over {wording.Say(to)}{Of(of, " of ", wording)}",
-        Gap.UnitsOff(var of, var units, var comparison, var number) => $"has {Wording.Counted(units, "item")}{Of(of, " of ", wording)}, needs {Wording.Say(comparison, Text(number))}",
-        Gap.KindsOff(var of, var kinds, var comparison, var number) => $"has {Wording.Counted(kinds, "different item")}{Of(of, " of ", wording)}, needs {Wording.Say(comparison, Text(number))}",
+        Gap.SpendShort(var of, var spent, var from) => $"{wording.Say(from - spent)} short of {wording.Say(from)}{wording.Of(of)}",
+        Gap.SpendOver(var of, var spent, var to) => $"{wording.Say(spent - to)} over {wording.Say(to)}{wording.Of(of)}",
+        Gap.UnitsOff(var of, var units, var comparison, var number) => $"has {Wording.Counted(units, "item")}{wording.Of(of)}, needs {Wording.Say(comparison, Text(number))}",
+        Gap.KindsOff(var of, var kinds, var comparison, var number) => $"has {Wording.Counted(kinds, "different item")}{wording.Of(of)}, needs {Wording.Say(comparison, Text(number))}",
         Gap.WeightOff(var grams, var comparison, var bound) => $"weighs {Text(grams)} g, needs {Wording.Say(comparison, Text(bound))} g",
         Gap.OthersInCart(var of, var empty) => empty ? "the cart is empty" : $"the cart holds more than {wording.Say(of)}",
         Gap.OtherBuyer(var wanted) => $"is for {ConditionWords.Buyers(wanted, wording)}",
@@ -43,8 +43,6 @@ internal static class ReasonWords
         Gap.Unwanted(var condition) => $"must not be: {ConditionWords.Say(condition, wording)}",
         _ => throw new System.Diagnostics.UnreachableException(),
     };
-
-    private static string Of(Selection? of, string before, Wording wording) => of is null || of.IsEverything ? "" : before + wording.Say(of);
 
     private static string Text(long number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture);
 

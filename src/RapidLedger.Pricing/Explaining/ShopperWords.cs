@@ -33,7 +33,7 @@ internal static class ShopperWords
         Gap.SpendOver(_, _, var to) => $"Only up to {wording.Say(to)}.",
         Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => $"Add {Units(of, least - units, wording)}.",
         Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(number) is { } least && kinds < least =>
-            $"Add {Wording.Counted(least - kinds, "other item")}{Of(of, wording)}.",
+            $"Add {Wording.Counted(least - kinds, "other item")}{wording.Of(of)}.",
         Gap.WeightOff => "Not for this weight.",
         Gap.OtherPlace => "Not for this destination.",
         Gap.OtherBuyer => "Not for this account.",
@@ -41,10 +41,8 @@ internal static class ShopperWords
         _ => "Not for this cart.",
     };
 
-    private static string Spend(Selection? of, long missing, Wording wording) => $"{wording.Say(missing)} more{Of(of, wording)}";
+    private static string Spend(Selection? of, long missing, Wording wording) => $"{wording.Say(missing)} more{wording.Of(of)}";
 
     private static string Units(Selection? of, long missing, Wording wording) =>
-        of is null || of.IsEverything ? Wording.Counted(missing, "more item") : $"{missing} more{Of(of, wording)}";
-
-    private static string Of(Selection? of, Wording wording) => of is null || of.IsEverything ? "" : $" of {wording.Say(of)}";
+        wording.Of(of) is { Length: > 0 } among ? $"{missing} more{among}" : Wording.Counted(missing, "more item");
 }

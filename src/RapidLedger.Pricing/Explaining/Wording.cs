@@ -122,11 +122,13 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         _ => $"at most {number}",
     };
 
+    /// <summary>Of what, with a space before it; nothing where it is of everything.</summary>
+    public string Of(Selection? of) => of is null || of.IsEverything ? "" : $" of {Say(of)}";
+
     /// <summary>What is missing and what it would bring, for the merchant: <c>4.10 more brings 5 % off the order</c>.</summary>
     public string Say(Nudge nudge)
     {
-        var of = nudge.Of is null || nudge.Of.IsEverything ? "" : $" of {Say(nudge.Of)}";
-        var more = nudge.Measure == Measure.Spend ? $"{Say(nudge.Missing)} more{of}" : $"{Counted(nudge.Missing, "more item")}{of}";
+        var more = (nudge.Measure == Measure.Spend ? $"{Say(nudge.Missing)} more" : Counted(nudge.Missing, "more item")) + Of(nudge.Of);
         return $"{more} {(nudge.Measure == Measure.Quantity && nudge.Missing > 1 ? "bring" : "brings")} {Join(nudge.Brings.Select(reward => RewardWords.Say(reward, this)), "and")}.";
     }
 

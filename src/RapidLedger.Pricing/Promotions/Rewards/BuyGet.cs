@@ -76,25 +76,33 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             if (written.Same is not { } same)
             {
                 var (buyable, buys, gets) = Applications(sheet.Cart, isBought, sheet.Selected(got));
-                Accept(sheet, sheet.ByPrice(got, written.Pick), 0, null, isBought, buyable - buys, gets, parts);
+                Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
                 return parts;
             }
 
-            // A group stands where its first got unit does, which is the first of its walk.
+            // A group stands where its first got unit does, which is the first of its walk: from there each run leads to the next of its group.
             var order = sheet.ByPrice(bought, written.Pick);
-            var groups = sheet.Groups(same);
+            var groups = sheet.Cart.Groups(same);
+            Span<int> next = order.Count <= 256 ? stackalloc int[order.Count] : new int[order.Count];
+            Span<int> begin = groups.Length <= 256 ? stackalloc int[groups.Length] : new int[groups.Length];
             Span<long> units = groups.Length <= 256 ? stackalloc long[groups.Length] : new long[groups.Length];
+            begin.Fill(int.MaxValue);
             units.Clear();
-            foreach (var i in order) units[groups[sheet.Runs[i].Line]] += sheet.Runs[i].Count;
-            for (var first = 0; first < order.Count && left > 0; first++)
+            for (var place = order.Count - 1; place >= 0; place--)
             {
-                var group = groups[sheet.Runs[order[first]].Line];
-                var count = units[group];
-                if (count == 0) continue;
-                units[group] = 0;
-                var (buys, gets, used) = WithinGroup(count, left);
+                var run = sheet.Runs[order[place]];
+                var group = groups[run.Line];
+                (next[place], begin[group]) = (begin[group], place);
+                units[group] += run.Count;
+            }
+
+            for (var place = 0; place < order.Count && left > 0; place++)
+            {
+                var group = groups[sheet.Runs[order[place]].Line];
+                if (begin[group] != place) continue;
+                var (buys, gets, used) = WithinGroup(units[group], left);
                 left -= used;
-                Accept(sheet, order, first, group, isBought, count - buys, gets, parts);
+                Accept(sheet, order, place, next, isBought, units[group] - buys, gets, parts);
             }
 
             return parts;
@@ -140,16 +148,15 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         }
 
         /// <summary>
-        /// Walks runs, those of one group if one is named, and accepts units until enough are got; of those that could be bought, only so many may go.
+        /// Walks runs from a place on, each leading to the next or, where nothing is said, to that behind it, and accepts units until enough
+        /// are got; of those that could be bought, only so many may go.
         /// </summary>
-        private void Accept(Sheet sheet, List<int> order, int first, int? group, bool[] isBought, long spareToBuy, long gets, List<RunPart> parts)
+        private static void Accept(Sheet sheet, List<int> order, int from, ReadOnlySpan<int> next, bool[] isBought, long spareToBuy, long gets, List<RunPart> parts)
         {
-            var groups = group is null ? [] : sheet.Groups(written.Same!.Value);
-            for (var place = first; place < order.Count && gets > 0; place++)
+            for (var place = from; place < order.Count && gets > 0; place = next.IsEmpty ? place + 1 : next[place])
             {
                 var i = order[place];
                 var run = sheet.Runs[i];
-                if (group is { } only && groups[run.Line] != only) continue;
                 var count = Math.Min(gets, run.Count);
                 if (isBought[run.Line])
                 {
