@@ -2,9 +2,9 @@ import { act, renderHook } from '@testing-library/react';
 import fc from 'fast-check';
 import type { ReactNode } from 'react';
 import { beforeEach, describe, expect, test } from 'vitest';
-import type { PrintedRemedy, SampleCart, ShopInfo, ShopperInfo } from '../../src/web/src/api/client';
-import { ShopProvider } from '../../src/web/src/app/shop';
-import { CartProvider, useCart } from '../../src/web/src/tape/cart';
+import type { PrintedRemedy, SampleCart, ShopperInfo } from '../../src/web/src/api/client';
+import { useCart } from '../../src/web/src/tape/cart';
+import { Within } from './shop';
 
 const sample: SampleCart = {
   id: 'spring',
@@ -13,13 +13,8 @@ const sample: SampleCart = {
   cart: { method: 'parcel', destination: 'DE-BE', codes: ['RIDE10'], lines: [{ sku: 'A', quantity: 2 }] },
 } as SampleCart;
 
-const info = { locale: 'en-IE', timeZone: 'Europe/Berlin', currency: 'EUR', currencies: [{ code: 'EUR', exponent: 2 }], samples: [sample] };
-const Within = ({ children }: { children: ReactNode }) => (
-  <ShopProvider info={info as unknown as ShopInfo}>
-    <CartProvider>{children}</CartProvider>
-  </ShopProvider>
-);
-const tape = () => renderHook(() => useCart(), { wrapper: Within });
+const wrapper = ({ children }: { children: ReactNode }) => <Within samples={[sample]}>{children}</Within>;
+const tape = () => renderHook(() => useCart(), { wrapper });
 const remedy = (kind: string, value: string, units = 1) => ({ kind, value, units }) as unknown as PrintedRemedy;
 
 beforeEach(() => localStorage.clear());

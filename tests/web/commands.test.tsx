@@ -1,34 +1,21 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import type { ShopInfo } from '../../src/web/src/api/client';
 import { CommandLine } from '../../src/web/src/app/CommandLine';
-import { ShopProvider } from '../../src/web/src/app/shop';
-import { CartProvider, useCart } from '../../src/web/src/tape/cart';
 import { Server } from './server';
+import { cart, Within } from './shop';
 
 const line = (sku: string) => ({ codes: [], lines: [{ sku, quantity: 1 }] });
-const info = {
-  locale: 'en-IE',
-  timeZone: 'Europe/Berlin',
-  currency: 'EUR',
-  currencies: [{ code: 'EUR', exponent: 2 }],
-  samples: [
-    { id: 'tour', name: 'Spring tour', who: '', cart: line('A') },
-    { id: 'restock', name: 'Workshop restock', who: '', cart: line('B') },
-  ],
-} as unknown as ShopInfo;
+const samples = [
+  { id: 'tour', name: 'Spring tour', who: '', cart: line('A') },
+  { id: 'restock', name: 'Workshop restock', who: '', cart: line('B') },
+];
 const rows = [
   { id: 'moss', name: 'Clear the moss panniers', phaseText: 'live' },
   { id: 'winter', name: 'Winter off the rails', phaseText: 'ended 3 days ago' },
 ];
 
 let server: Server;
-let cart: ReturnType<typeof useCart>;
-function Watch() {
-  cart = useCart();
-  return null;
-}
 
 beforeEach(async () => {
   localStorage.clear();
@@ -36,14 +23,11 @@ beforeEach(async () => {
   server = new Server();
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
-      <ShopProvider info={info}>
-        <CartProvider>
-          <input aria-label="Elsewhere" />
-          <input id="enter-code" aria-label="Enter a code" />
-          <CommandLine />
-          <Watch />
-        </CartProvider>
-      </ShopProvider>
+      <Within samples={samples}>
+        <input aria-label="Elsewhere" />
+        <input id="enter-code" aria-label="Enter a code" />
+        <CommandLine />
+      </Within>
     </QueryClientProvider>,
   );
 });

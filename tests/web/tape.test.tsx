@@ -1,14 +1,13 @@
 import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import type { ReactNode } from 'react';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import type { ShopInfo, TapePrint } from '../../src/web/src/api/client';
-import { ShopProvider } from '../../src/web/src/app/shop';
-import { CartProvider, useCart } from '../../src/web/src/tape/cart';
+import type { TapePrint } from '../../src/web/src/api/client';
 import { TapeCodes } from '../../src/web/src/tape/TapeCodes';
 import { WhyNot } from '../../src/web/src/tape/WhyNot';
 import { Server } from './server';
+import { cart, Within } from './shop';
 
 const sample = { id: 's', name: 'S', who: '', cart: { codes: ['Ride10'], lines: [{ sku: 'A', quantity: 2 }] } };
-const info = { locale: 'en-IE', timeZone: 'Europe/Berlin', currency: 'EUR', currencies: [], samples: [sample] } as unknown as ShopInfo;
 const why = (promotion: string, remedy: object | null = null) => ({
   promotion,
   name: `Name of ${promotion}`,
@@ -18,20 +17,7 @@ const why = (promotion: string, remedy: object | null = null) => ({
 });
 const printed = (parts: object) => ({ whyNot: [], nudges: [], codes: [], ...parts }) as unknown as TapePrint;
 
-let cart: ReturnType<typeof useCart>;
-function Watch() {
-  cart = useCart();
-  return null;
-}
-const show = (part: React.ReactNode) =>
-  render(
-    <ShopProvider info={info}>
-      <CartProvider>
-        {part}
-        <Watch />
-      </CartProvider>
-    </ShopProvider>,
-  );
+const show = (part: ReactNode) => render(<Within samples={[sample]}>{part}</Within>);
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
