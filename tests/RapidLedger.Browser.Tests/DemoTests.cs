@@ -17,13 +17,13 @@ public class DemoTests
         // Two panniers at 64.90 less a quarter, 16.225 rounded each; of three tubes one free; delivery free from 150.00.
         Expect("spring tour", "€155.84", ("moss-panniers", "−32.46"), ("tubes-3for2", "−6.90"), ("free-parcel", "−4.90"));
 
-        // The cheaper light, 24.90, at half price, and for a guest a tenth of the 52.35 that are left: more than the set for 59.00 saves.
+        // The cheaper light, 24.90, at half price, and for a guest a tenth of the 52.35 that are left; the set for 59.00 has not begun.
         Expect("front and rear", "€52.01", ("light-pair", "−12.45"), ("welcome10", "−5.24"));
 
         // In pounds: 75.65 and 49.30, 8.00 off from 80.00, delivery 4.17.
         Expect("united kingdom", "£121.12", ("uk-eight", "−8.00"));
 
-        // A tenth off 149.00 and 42.00 to 35.00 are prices; 8.00 off what is left. Nobody is picked up on the Canaries.
+        // A tenth off 149.00 and 42.00 to 35.00 are prices; 8.00 off what is left. What is picked up at the shop cannot go to the Canaries.
         Expect("canaries", "€161.10", ("rain-week", "−21.90"), ("island-rain", "−8.00"));
 
         void Expect(string cart, string due, params (string Promotion, string Amount)[] entries)
