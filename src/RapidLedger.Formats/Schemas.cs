@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats;
 
@@ -57,25 +58,59 @@ public static class Schemas
                     ["parts"] = List(Obj(["promotion", "amount"], new() { ["promotion"] = Text, ["amount"] = Signed })),
                 })),
                 ["gifts"] = List(Obj(["promotion", "sku", "quantity", "value", "net"], new() { ["promotion"] = Text, ["sku"] = Text, ["quantity"] = Whole(1), ["value"] = Signed, ["net"] = Signed })),
-                ["promotions"] = List(Obj(["id", "applied"], new()
-                {
-                    ["id"] = Text,
-                    ["applied"] = Flag,
-                    ["amount"] = Signed,
-                    ["units"] = Whole(0),
-                    ["reason"] = Text,
-                    ["message"] = Text,
-                    ["blockedBy"] = List(Text),
-                    ["toPick"] = Obj(["skus", "units"], new() { ["skus"] = List(Text), ["units"] = Whole(1) }),
-                    ["giftOut"] = Flag,
-                })),
-                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Text, ["promotion"] = Text })),
-                ["totals"] = new JsonObject { ["type"] = "object", ["additionalProperties"] = new JsonObject { ["type"] = new JsonArray("string", "null", "integer", "boolean") } },
+                ["promotions"] = List(OneOf(
+                    Obj(["id", "applied", "amount", "units"], new()
+                    {
+                        ["id"] = Text,
+                        ["applied"] = Always(true),
+                        ["amount"] = Minor,
+                        ["units"] = Whole(0),
+                        ["toPick"] = Obj(["skus", "units"], new() { ["skus"] = List(Text, 1), ["units"] = Whole(1) }),
+                        ["giftOut"] = Always(true),
+                    }),
+                    Obj(["id", "applied", "reason", "message"], new()
+                    {
+                        ["id"] = Text,
+                        ["applied"] = Always(false),
+                        ["reason"] = Words(Reasons),
+                        ["message"] = Text,
+                        ["blockedBy"] = List(Text, 1),
+                    }))),
+                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", .. Reasons]), ["promotion"] = Text })),
+                ["totals"] = Totals(),
                 ["taxes"] = List(Obj(["class", "percent", "base", "tax"], new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Signed, ["tax"] = Signed })),
                 ["proved"] = Flag,
-                ["nudges"] = List(Obj(["promotion", "message", "shopper"], new() { ["promotion"] = Text, ["spend"] = Signed, ["units"] = Whole(1), ["message"] = Text, ["shopper"] = Text })),
+                ["gap"] = Minor,
+                ["nudges"] = List(Obj(["promotion", "add", "saves", "message", "shopper"], new()
+                {
+                    ["promotion"] = Text,
+                    ["spend"] = Minor,
+                    ["units"] = Whole(1),
+                    ["add"] = List(Obj(["sku", "quantity"], new() { ["sku"] = Text, ["quantity"] = Whole(1) }), 1),
+                    ["saves"] = Minor,
+                    ["message"] = Text,
+                    ["shopper"] = Text,
+                })),
             })),
     });
+
+    private static readonly string[] Reasons =
+    [
+        "codeNotEntered", "notStarted", "ended", "betweenOccurrences", "limitReached", "shopperLimitReached", "conditionNotMet", "giftOut", "noMatchingItems",
+        "cannotMeet", "notBetter", "nothingLeft", "failed",
+    ];
+
+    private static JsonObject Totals()
+    {
+        string[] always = ["regular", "goods", "discount", "net", "giftValue", "shipping", "shippingDiscount", "tax", "total", "credit", "due", "saving"];
+        var members = new JsonObject(always.Select(name => KeyValuePair.Create<string, JsonNode?>(name, Minor)));
+        foreach (var name in (string[])["margin", "contribution"]) members[name] = Signed;
+        members["points"] = Whole(0);
+        members["shippingUnavailable"] = Always(true);
+        return Obj([.. always, "margin", "contribution", "points"], members);
+    }
+
+    private static JsonObject Always(bool value) => new() { ["const"] = value };
 
     private static JsonObject Definitions() => new()
     {
@@ -97,7 +132,7 @@ public static class Schemas
         ["state"] = Words("draft", "live", "paused", "archived"),
         ["rank"] = Whole(0),
         ["trigger"] = One(("automatic", Flag), ("codes", List(Text, 1))),
-        ["window"] = Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0), ["repeat"] = Text, ["lasts"] = Text }),
+        ["window"] = Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0, Window.MostGrace), ["repeat"] = Text, ["lasts"] = Text }),
         ["when"] = Ref("condition"),
         ["rewards"] = List(Ref("reward"), 1),
         ["limits"] = Obj([], new() { ["total"] = Whole(0), ["perShopper"] = Whole(0), ["perDay"] = Whole(0), ["budget"] = Minor }),
@@ -109,20 +144,23 @@ public static class Schemas
         var parts = List(Ref("condition"));
         static JsonObject Op() => Words(">=", ">", "=", "!=", "<", "<=");
         var count = Obj(["op", "n"], new() { ["of"] = Ref("selection"), ["op"] = Op(), ["n"] = Whole(0) });
-        return One(
-            ("all", parts),
-            ("any", parts),
-            ("none", parts),
-            ("spend", Obj([], new() { ["of"] = Ref("selection"), ["from"] = Amount, ["to"] = Amount, ["basis"] = Words("before", "after") })),
-            ("quantity", count),
-            ("distinct", count),
-            ("only", Ref("selection")),
-            ("weight", Obj(["op", "grams"], new() { ["op"] = Op(), ["grams"] = Whole(0) })),
-            ("shopper", One(("is", Words("guest", "signedIn")), ("groups", List(Text, 1)), ("ids", List(Text, 1)), ("orders", Obj(["op", "n"], new() { ["op"] = Op(), ["n"] = Whole(0) })), ("spent", Obj([], new() { ["from"] = Amount, ["to"] = Amount })))),
-            ("destination", Ref("places")),
-            ("channel", List(Text, 1)),
-            ("currency", List(Text, 1)),
-            ("method", List(Text, 1)));
+        var kinds = new ConditionKinds<JsonObject>
+        {
+            All = parts,
+            Any = parts,
+            None = parts,
+            Spend = Obj([], new() { ["of"] = Ref("selection"), ["from"] = Amount, ["to"] = Amount, ["basis"] = Words("before", "after") }),
+            Quantity = count,
+            Distinct = count,
+            Only = Ref("selection"),
+            Weight = Obj(["op", "grams"], new() { ["op"] = Op(), ["grams"] = Whole(0) }),
+            Shopper = One(("is", Words("guest", "signedIn")), ("groups", List(Text, 1)), ("ids", List(Text, 1)), ("orders", Obj(["op", "n"], new() { ["op"] = Op(), ["n"] = Whole(0) })), ("spent", Obj([], new() { ["from"] = Amount, ["to"] = Amount }))),
+            Destination = Ref("places"),
+            Channel = List(Text, 1),
+            Currency = List(Text, 1),
+            Method = List(Text, 1),
+        };
+        return One([.. kinds.ByName().Select(kind => (kind.Key, kind.Value))]);
     }
 
     private static IEnumerable<JsonNode> Rewards()
@@ -130,23 +168,25 @@ public static class Schemas
         static JsonObject Repeat() => OneOf(Words("once", "every"), Obj(["atMost"], new() { ["atMost"] = Whole(1) }));
         static JsonObject Pick() => Words("cheapest", "dearest");
         var row = Obj(["buy", "get"], new() { ["buy"] = Whole(1), ["get"] = Whole(1) });
-        yield return Kind("discount", ["take", "per"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Pick(), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount });
-        yield return Kind("buyGet", ["buy", "get"], new()
+        var kinds = new RewardKinds<(string[] Required, JsonObject Members)>
+        {
+            Discount = (["take", "per"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Pick(), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount }),
+            BuyGet = (["buy", "get"], new()
         {
             ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
             ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
             ["same"] = Words("sku", "product"),
             ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
-        });
-        yield return Kind("ladder", ["measure", "of", "apply", "steps"], new()
+        }),
+            Ladder = (["measure", "of", "apply", "steps"], new()
         {
             ["measure"] = Words("quantity", "spend"),
             ["of"] = Ref("selection"),
             ["apply"] = Words("highest", "all", "beyond"),
             ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("reward"), 1) }), 1),
-        });
-        yield return Kind("bundle", ["slots"], new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = Repeat(), ["fill"] = Pick() });
-        yield return Kind("gift", ["give"], new()
+        }),
+            Bundle = (["slots"], new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = Repeat(), ["fill"] = Pick() }),
+            Gift = (["give"], new()
         {
             ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
             ["quantity"] = Whole(1),
@@ -154,11 +194,13 @@ public static class Schemas
             ["atMost"] = Whole(1),
             ["picked"] = Flag,
             ["take"] = Ref("take"),
-        });
-        yield return Kind("markdown", ["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) });
-        yield return Kind("shipping", ["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount });
-        yield return Kind("points", [], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) });
-        yield return Kind("credit", ["amount", "keepRest"], new() { ["amount"] = Amount, ["keepRest"] = Flag });
+        }),
+            Markdown = (["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) }),
+            Shipping = (["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount }),
+            Points = ([], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) }),
+            Credit = (["amount", "keepRest"], new() { ["amount"] = Amount, ["keepRest"] = Flag }),
+        };
+        return kinds.ByName().Select(kind => Kind(kind.Key, kind.Value.Required, kind.Value.Members));
     }
 
     private static JsonObject Store() => Obj(["currency"], new()
@@ -217,7 +259,12 @@ public static class Schemas
 
     private static JsonObject Ref(string name) => new() { ["$ref"] = $"#/$defs/{name}" };
 
-    private static JsonObject Whole(int least) => new() { ["type"] = "integer", ["minimum"] = least };
+    private static JsonObject Whole(int least, int? most = null)
+    {
+        var whole = new JsonObject { ["type"] = "integer", ["minimum"] = least };
+        if (most is { } bound) whole["maximum"] = bound;
+        return whole;
+    }
 
     private static JsonObject Words(params string[] words) => new() { ["enum"] = new JsonArray([.. words.Select(word => (JsonNode)word)]) };
 

@@ -1,6 +1,12 @@
 using System.CommandLine;
 using RapidLedger.Server.Commands;
 
+if (!LanguageData.IsThere)
+{
+    Console.Error.WriteLine("The language data of this machine (ICU) is missing or switched off, and without it codes and dates would come out otherwise: install libicu, and leave DOTNET_SYSTEM_GLOBALIZATION_INVARIANT unset.");
+    return 1;
+}
+
 var root = new RootCommand("Rapid Ledger: write promotion rules and see at once how they price a cart.")
 {
     ServeCommand.Create(),

@@ -7,6 +7,7 @@ internal static class CartReader
 {
     private const int MostCodes = 1_000;
     private const int MostLines = 10_000;
+    private const int MostPicks = 1_000;
 
     public static Cart? Read(Node node, Scope scope)
     {
@@ -58,7 +59,10 @@ internal static class CartReader
         var picks = new List<Picks>();
         foreach (var (promotion, list) in entries)
         {
-            if (scope.Promotions.Check(promotion, list) && list.Array(scope.Skus.Read) is { } skus) picks.Add(new(promotion, skus.ToEquatableArray()));
+            if (!scope.Promotions.Check(promotion, list)) continue;
+            if (list.Value.ValueKind == System.Text.Json.JsonValueKind.Array && list.Value.GetArrayLength() > MostPicks)
+                list.Fault(ProblemCode.OutOfRange, $"At most {MostPicks} picks are read for one promotion.");
+            else if (list.Array(scope.Skus.Read) is { } skus) picks.Add(new(promotion, skus.ToEquatableArray()));
         }
 
         return picks;

@@ -21,8 +21,13 @@ public sealed record Case(
     Cart Cart,
     JsonElement? Expect)
 {
+    /// <summary>The store and catalogue made ready.</summary>
+    public required CatalogueIndex Index { get; init; }
+
     /// <summary>Prices the cart.</summary>
-    public PricedCart Price() => Rulebook.Compile(Store, Catalogue, Promotions).Price(Cart, Usage);
+    /// <param name="effort">How much work may be put into the choice, as a multiple of the default.</param>
+    /// <param name="gone">Says that nobody waits for the result any more.</param>
+    public PricedCart Price(int effort = 1, CancellationToken gone = default) => Rulebook.Compile(Index, Promotions).Price(Cart, Usage, effort, gone);
 }
 
 /// <summary>Something read from a document, or what is wrong with it.</summary>
@@ -34,7 +39,9 @@ public sealed record Reading<T>(T? Value, IReadOnlyList<Problem> Problems)
 /// <summary>Reads cases.</summary>
 public static class CaseReader
 {
-    private static readonly JsonDocumentOptions Options = new() { MaxDepth = 64 };
+    private const int MostPromotions = 100_000;
+
+    private static readonly JsonDocumentOptions Options = new() { MaxDepth = Depth.Most };
     private static readonly ConditionalWeakTable<CatalogueIndex, Scope> Scopes = [];
 
     /// <summary>Reads a case from UTF-8 JSON; all problems are found, and with any nothing is read.</summary>
@@ -55,8 +62,13 @@ public static class CaseReader
         Parse(json, root =>
         {
             var scope = ScopeOf(catalogue, promotions);
-            var cart = CartReader.Read(root, scope with { Paid = PaidIn(root, scope.Base, catalogue.Store) });
-            if (cart is not null && root.Problems.Count == 0) RefuseTooMuch(root, cart, sku => catalogue.Variant(catalogue.Find(sku)).Regular, catalogue.Store);
+            var cart = CartReader.Read(root, scope with { Paid = PaidIn(root, scope.Base, catalogue.Store), Others = [] });
+            if (cart is not null && root.Problems.Count == 0 && Magnitudes.FirstIn(catalogue, cart, []) is { } passed)
+            {
+                var at = passed.Line < 0 ? root.Member("method") : root.Member("lines").Items().ElementAt(passed.Line).Member("quantity");
+                at.Fault(ProblemCode.OutOfRange, "With this the cart comes to more than can be counted.");
+            }
+
             return cart;
         });
 
@@ -70,7 +82,7 @@ public static class CaseReader
 
     /// <summary>Reads a catalogue from UTF-8 JSON.</summary>
     public static Reading<Catalogue> ReadCatalogue(ReadOnlyMemory<byte> json, Store store) =>
-        Parse(json, root => CatalogueReader.Read(root, new Scope { Base = store.Currency, Paid = store.Currency }, store));
+        Parse(json, root => CatalogueReader.Read(root, new Scope { Base = store.Currency, Paid = store.Currency, Store = store, Others = Others(store) }, store));
 
     private static Case? Read(Node root)
     {
@@ -88,33 +100,69 @@ public static class CaseReader
         }
 
         var cartNode = members.Required("cart");
-        scope = scope with { Paid = cartNode is null ? scope.Base : PaidIn(cartNode, scope.Base, store) };
+        scope = scope with { Paid = cartNode is null ? scope.Base : PaidIn(cartNode, scope.Base, store), Store = store, Zone = store?.Zone };
+        var isTooMuch = false;
+        if (store is not null && scope.Paid is { } paid && paid != scope.Base)
+        {
+            // One rate makes all of them too much: that is told once.
+            var rate = members["store"]!.Member("rates").Member(paid.Code);
+            scope = scope with { Others = [paid], TooMuch = (_, currency) => isTooMuch = TellRate(rate, currency, isTooMuch) };
+        }
+
         var catalogueNode = members.Required("catalogue");
         var promotionsNode = members.Required("promotions");
         scope = Referring(scope, storeNode: members["store"], catalogueNode, promotionsNode);
         var catalogue = catalogueNode is null ? null : CatalogueReader.Read(catalogueNode, scope, store);
         var seen = new HashSet<string>(StringComparer.Ordinal);
-        var promotions = promotionsNode?.Array(node => ReadOnce(node, scope, seen));
+        var promotions = promotionsNode is { Value.ValueKind: JsonValueKind.Array } && promotionsNode.Value.GetArrayLength() > MostPromotions
+            ? TooMany(promotionsNode)
+            : promotionsNode?.Array(node => ReadOnce(node, scope, seen));
         var usage = CartReader.ReadUsage(members["usage"], scope);
         var cart = cartNode is null ? null : CartReader.Read(cartNode, scope);
-        if (store is not null && catalogue is not null && cart is not null && root.Problems.Count == 0)
-        {
-            var regular = catalogue.Products.SelectMany(product => product.Variants).ToDictionary(variant => variant.Sku, variant => variant.Regular);
-            RefuseTooMuch(cartNode!, cart, sku => regular[sku], store);
-        }
-
-        return store is null || catalogue is null || promotions is null || cart is null || root.Problems.Count > 0
-            ? null
-            : new(title, store, catalogue, promotions.ToEquatableArray(), usage, cart, members["expect"]?.Value.Clone());
+        if (store is null || catalogue is null || promotions is null || cart is null || root.Problems.Count > 0) return null;
+        var index = CatalogueIndex.Of(store, catalogue);
+        RefuseTooMuch(root, index, cart, promotions);
+        return root.Problems.Count > 0 ? null : new(title, store, catalogue, promotions.ToEquatableArray(), usage, cart, members["expect"]?.Value.Clone()) { Index = index };
     }
 
-    // Sums stay far within what is counted with: a thousand times the greatest amount.
-    private static void RefuseTooMuch(Node node, Cart cart, Func<string, Amount> regular, Store store)
+    private static List<Promotion>? TooMany(Node promotions)
     {
-        Int128 sum = 0;
-        foreach (var line in cart.Lines) sum += (Int128)(regular(line.Sku).For(cart.Currency ?? store.Currency, store) ?? 0) * line.Quantity;
-        if (sum <= (Int128)Currency.Greatest * 1_000) return;
-        node.Problems.Add(node.At.Absent("lines"), ProblemCode.OutOfRange, "The cart comes to more than can be handled.");
+        promotions.Fault(ProblemCode.OutOfRange, $"A case holds at most {MostPromotions} promotions.");
+        return null;
+    }
+
+    private static bool TellRate(Node rate, Currency currency, bool isTold)
+    {
+        if (!isTold) rate.Fault(ProblemCode.OutOfRange, $"At this rate an amount comes to more in {currency} than can be counted. Lower the rate, or the amount.");
+        return true;
+    }
+
+    // Told at the amount, the weight or the reward with which a sum of the cart passes what can be counted.
+    private static void RefuseTooMuch(Node root, CatalogueIndex index, Cart cart, List<Promotion> promotions)
+    {
+        Promotion[] live = [.. promotions.Where(promotion => promotion.State == State.Live)];
+        if (Magnitudes.FirstIn(index, cart, live) is not { } passed) return;
+        if (passed.Line >= 0)
+        {
+            var sku = cart.Lines[passed.Line].Sku;
+            var product = index.Catalogue.Products.Select((product, place) => (product, place)).First(entry => entry.product.Variants.Any(variant => variant.Sku == sku));
+            var variant = product.product.Variants.Select((variant, place) => (variant, place)).First(entry => entry.variant.Sku == sku).place;
+            var at = root.Member("catalogue").Member("products").Items().ElementAt(product.place).Member("variants").Items().ElementAt(variant);
+            var member = passed.What switch { Magnitude.Regular => "regular", Magnitude.Cost => "cost", _ => "grams" };
+            at.Member(member).Fault(ProblemCode.OutOfRange, $"With the cart's units of '{sku}' this comes to more than can be counted. Lower it, or the quantity.");
+            return;
+        }
+
+        if (passed.What == Magnitude.Delivery)
+        {
+            root.Member("cart").Member("method").Fault(ProblemCode.OutOfRange, "The charge or the cost of this delivery is more than can be counted.");
+            return;
+        }
+
+        var reward = root.Member("promotions").Items().ElementAt(promotions.IndexOf(live[passed.Promotion])).Member("rewards").Items().ElementAt(passed.Reward);
+        string[] makes = ["quantity", "points", "fixed"];
+        var what = makes.FirstOrDefault(name => reward.Value.TryGetProperty(name, out _));
+        (what is null ? reward : reward.Member(what)).Fault(ProblemCode.OutOfRange, "What this gives could come to more in this cart than can be counted. Lower it.");
     }
 
     private static Promotion? ReadOnce(Node node, Scope scope, HashSet<string> seen)
@@ -193,6 +241,9 @@ public static class CaseReader
         {
             Base = index.Store.Currency,
             Paid = index.Store.Currency,
+            Store = index.Store,
+            Zone = index.Store.Zone,
+            Others = Others(index.Store),
             Categories = new(index.Categories.Keys.ToHashSet(StringComparer.Ordinal), "category", ProblemCode.UnknownCategory),
             Products = new(catalogue.Products.Select(product => product.Id).ToHashSet(StringComparer.Ordinal), "product", ProblemCode.UnknownProduct),
             Skus = new(catalogue.Products.SelectMany(product => product.Variants, (_, variant) => variant.Sku).ToHashSet(StringComparer.Ordinal), "SKU", ProblemCode.UnknownSku),
@@ -200,6 +251,8 @@ public static class CaseReader
             Methods = new(index.Store.Shipping.Select(method => method.Id).ToHashSet(StringComparer.Ordinal), "method", ProblemCode.UnknownMethod),
         };
     }
+
+    private static Currency[] Others(Store store) => [.. store.Currencies.Skip(1)];
 
     private static Reading<T> Parse<T>(ReadOnlyMemory<byte> json, Func<Node, T?> read)
         where T : class
@@ -211,6 +264,8 @@ public static class CaseReader
         }
         catch (JsonException error)
         {
+            if (Depth.FirstTooDeep(json.Span) is { } deep)
+                return new(null, [new(deep, ProblemCode.TooDeep, $"This nests deeper than {Depth.Most} levels. Take some of them away.")]);
             return new(null, [new("", ProblemCode.NotJson, $"This is not a JSON document: line {error.LineNumber + 1}, byte {error.BytePositionInLine + 1}. {Plain(error.Message)}")]);
         }
 

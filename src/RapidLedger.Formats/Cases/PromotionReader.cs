@@ -20,10 +20,13 @@ internal static class PromotionReader
         var state = members["state"]?.Word<State>(States) ?? State.Live;
         var rank = members["rank"]?.Integer(0, 1_000_000) ?? Promotion.DefaultRank;
         var trigger = members["trigger"] is { } starts ? ReadTrigger(starts) : null;
-        var window = members["window"] is { } opens ? ReadWindow(opens) : null;
-        var asked = scope with { AllowsAfter = !TakesFromUnits(members["rewards"]), AtTop = true };
-        var when = members["when"] is { } condition ? ConditionReader.Read(condition, asked) : null;
+        var window = members["window"] is { } opens ? ReadWindow(opens, scope) : null;
+        var after = new List<Node>();
+        var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope with { After = after, AllowsAfter = true, AtTop = true }) : null;
         var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false, whenEmpty: "It gives nothing yet: add a reward.");
+        // Of rewards that could not be read nothing is known.
+        if (rewards?.Count == members["rewards"]?.Value.GetArrayLength() && rewards?.Exists(reward => reward.SetsUnitPrices) == true)
+            foreach (var basis in after) basis.Fault(ProblemCode.NotAllowed, "What other promotions leave can be asked for only by promotions that take nothing from units themselves.");
         StandAlone(members["rewards"]);
         var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;
         var stacking = members["stacking"] is { } beside ? ReadStacking(beside, scope) : null;
@@ -33,34 +36,16 @@ internal static class PromotionReader
     }
 
     // By the kinds as written, so that a reward that is faulty elsewhere still counts.
-    private static IEnumerable<JsonElement> Written(JsonElement? rewards)
-    {
-        if (rewards is not { ValueKind: JsonValueKind.Array } list) yield break;
-        foreach (var reward in list.EnumerateArray())
-        {
-            if (reward.ValueKind != JsonValueKind.Object) continue;
-            yield return reward;
-            if (!reward.TryGetProperty("steps", out var steps) || steps.ValueKind != JsonValueKind.Array) continue;
-            foreach (var step in steps.EnumerateArray())
-                if (step.ValueKind == JsonValueKind.Object && step.TryGetProperty("rewards", out var inner))
-                    foreach (var of in Written(inner)) yield return of;
-        }
-    }
-
-    private static bool Is(JsonElement reward, string member, string word) =>
-        reward.TryGetProperty(member, out var value) && value.ValueKind == JsonValueKind.String && new Node(value, Pointer.Root, new()).Text() == word;
-
-    private static bool TakesFromUnits(Node? rewards) => Written(rewards?.Value).Any(reward =>
-        Is(reward, "kind", "markdown") || Is(reward, "kind", "buyGet") || Is(reward, "kind", "bundle")
-        || (Is(reward, "kind", "discount") && Is(reward, "per", "unit")));
-
     private static void StandAlone(Node? rewards)
     {
-        if (rewards is not { Value.ValueKind: JsonValueKind.Array } || rewards.Value.GetArrayLength() < 2) return;
-        if (rewards.Value.EnumerateArray().Any(reward => reward.ValueKind == JsonValueKind.Object && Is(reward, "kind", "markdown")))
-            rewards.Fault(ProblemCode.MarkdownAlone, "A markdown stands alone in its promotion. Put the other rewards in one of their own.");
-        else if (rewards.Value.EnumerateArray().Any(reward => reward.ValueKind == JsonValueKind.Object && Is(reward, "kind", "credit")))
-            rewards.Fault(ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.");
+        Node[] items = [.. (rewards?.Items() ?? []).Where(item => item.Value.ValueKind == JsonValueKind.Object)];
+        if (items.Length < 2) return;
+        foreach (var item in items)
+        {
+            if (RewardReader.Known(item)?.Alone is not var (code, message)) continue;
+            rewards!.Fault(code, message);
+            return;
+        }
     }
 
     private static Trigger? ReadTrigger(Node node)
@@ -83,36 +68,47 @@ internal static class PromotionReader
         if (node.Text() is not { } code) return null;
         var normal = Trigger.Normal(code);
         if (normal.Length == 0) node.Fault(ProblemCode.Empty, "A code must not be empty.");
+        else if (normal.Length > Trigger.LongestCode) node.Fault(ProblemCode.OutOfRange, $"A code holds at most {Trigger.LongestCode} characters; this one has {normal.Length}.");
+        else if (normal.Any(char.IsControl)) node.Fault(ProblemCode.NotAllowed, "A code must not hold control characters.");
         else if (!seen.Add(normal)) node.Fault(ProblemCode.Duplicate, $"The code {normal} stands here twice. Keep one.");
         else return code;
         return null;
     }
 
-    private static Window? ReadWindow(Node node)
+    private static Window? ReadWindow(Node node, Scope scope)
     {
         if (node.Object("start", "end", "graceMinutes", "repeat", "lasts") is not { } members) return null;
         var start = members["start"]?.LocalTime();
         var end = members["end"]?.LocalTime();
-        var grace = members["graceMinutes"]?.Integer(0, 10_080) ?? 0;
-        var repeat = ReadRepeat(members);
+        var grace = members["graceMinutes"]?.Integer(0, Window.MostGrace) ?? 0;
+        var repeat = ReadRepeat(members, start, scope.Zone ?? DateTimeZone.Utc);
         if (start is { } from && end is { } to && to <= from)
             members["end"]!.Fault(ProblemCode.EndBeforeStart, $"The end must be later than the start: {to:uuuu-MM-dd HH:mm} is not after {from:uuuu-MM-dd HH:mm}.");
         return new(start, end, (int)grace, repeat);
     }
 
-    private static Repeat? ReadRepeat(Members members)
+    private static Repeat? ReadRepeat(Members members, LocalDateTime? start, DateTimeZone zone)
     {
         if (members["repeat"] is null && members["lasts"] is null) return null;
-        var rule = members.Required("repeat")?.Text();
-        if (rule is not null && !Repeat.CanRead(rule))
+        members.Required("start");
+        var lasts = members.Required("lasts") is { } span ? ReadDuration(span) : null;
+        if (members.Required("repeat") is not { } written || written.Text() is not { } text) return null;
+        if (RecurrenceRule.Read(text) is not { } rule)
         {
-            members["repeat"]!.Fault(ProblemCode.NotARule, $"'{rule}' is not a recurrence rule of RFC 5545 that can be used here. Write FREQ=WEEKLY;BYDAY=FR, say; hourly is the most often.");
-            rule = null;
+            written.Fault(ProblemCode.NotARule, $"'{text}' is not a recurrence rule of RFC 5545 that can be used here. Write FREQ=WEEKLY;BYDAY=FR, say; hourly is the most often.");
+            return null;
         }
 
-        var lasts = members.Required("lasts") is { } span ? ReadDuration(span) : null;
-        members.Required("start");
-        return rule is null || lasts is null ? null : new(rule, lasts);
+        // A rule that is read is known to hit, and to begin where the window does.
+        if (start is { } from)
+        {
+            var first = new Repeat(rule, Period.Zero).FirstFrom(from, zone);
+            if (first is null) written.Fault(ProblemCode.NotARule, $"'{text}' never hits from {from:uuuu-MM-dd HH:mm} on. Change the rule, or the start.");
+            else if (first != from) members["start"]!.Fault(ProblemCode.NotAnOccurrence, $"The start is not a time of the rule '{text}': its first from there on is {first:uuuu-MM-dd HH:mm}. Begin then.");
+            if (first != from) return null;
+        }
+
+        return lasts is null ? null : new(rule, lasts);
     }
 
     private static Period? ReadDuration(Node node)
@@ -121,7 +117,8 @@ internal static class PromotionReader
         if (PeriodPattern.NormalizingIso.Parse(text).TryGetValue(Period.Zero, out var period)
             && period is { Months: 0, Years: 0, Milliseconds: 0, Ticks: 0, Nanoseconds: 0 }
             && new[] { period.Weeks, period.Days, period.Hours, period.Minutes, period.Seconds } is var parts
-            && parts.All(part => part is >= 0 and <= 100_000) && parts.Any(part => part > 0)) return period;
+            && parts.All(part => part is >= 0 and <= 10_000_000_000) && parts.Any(part => part > 0)
+            && (period.Weeks * 7m) + period.Days + (period.Hours / 24m) + (period.Minutes / 1_440m) + (period.Seconds / 86_400m) <= Repeat.MostDays) return period;
         node.Fault(ProblemCode.NotADuration, $"'{text}' is not a duration that can be used here. Write PT5H or P1DT12H; months and years are not of one length.");
         return null;
     }

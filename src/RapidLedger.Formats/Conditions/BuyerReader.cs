@@ -36,7 +36,7 @@ internal static class BuyerReader
     private static long? InBase(Node node, Scope scope)
     {
         if (scope.Base is not { } inBase) return null;
-        if ((scope with { Paid = inBase }).Amount(node) is not { } amount) return null;
+        if ((scope with { Paid = inBase, Others = [] }).Amount(node) is not { } amount) return null;
         return amount.Find(inBase);
     }
 }

@@ -5,22 +5,22 @@ namespace RapidLedger.Formats;
 /// <summary>Reads a condition: one kind, one file in this folder, one line in the table.</summary>
 internal static class ConditionReader
 {
-    private static readonly Dictionary<string, Func<Node, Scope, Condition?>> Kinds = new(StringComparer.Ordinal)
+    private static readonly IReadOnlyDictionary<string, Func<Node, Scope, Condition?>> Kinds = new ConditionKinds<Func<Node, Scope, Condition?>>
     {
-        ["all"] = (node, scope) => GroupReader.Parts(node, scope with { AllowsAfter = scope.AllowsAfter && scope.AtTop, AtTop = false }) is { } parts ? new AllOf(parts) : null,
-        ["any"] = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new AnyOf(parts) : null,
-        ["none"] = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new NoneOf(parts) : null,
-        ["spend"] = SpendReader.Read,
-        ["quantity"] = CountReader.Quantity,
-        ["distinct"] = CountReader.Distinct,
-        ["only"] = (node, scope) => SelectionReader.Read(node, scope) is { } of ? new Only(of) : null,
-        ["weight"] = CountReader.Weight,
-        ["shopper"] = BuyerReader.Read,
-        ["destination"] = (node, _) => SelectionReader.ReadPlaces(node) is { } places ? new Destination(places) : null,
-        ["channel"] = NamesReader.Channel,
-        ["currency"] = NamesReader.PaidIn,
-        ["method"] = NamesReader.Method,
-    };
+        All = (node, scope) => GroupReader.Parts(node, scope with { AllowsAfter = scope.AllowsAfter && scope.AtTop, AtTop = false }) is { } parts ? new AllOf(parts) : null,
+        Any = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new AnyOf(parts) : null,
+        None = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new NoneOf(parts) : null,
+        Spend = SpendReader.Read,
+        Quantity = CountReader.Quantity,
+        Distinct = CountReader.Distinct,
+        Only = (node, scope) => SelectionReader.Read(node, scope) is { } of ? new Only(of) : null,
+        Weight = CountReader.Weight,
+        Shopper = BuyerReader.Read,
+        Destination = (node, _) => SelectionReader.ReadPlaces(node) is { } places ? new Destination(places) : null,
+        Channel = NamesReader.Channel,
+        Currency = NamesReader.PaidIn,
+        Method = NamesReader.Method,
+    }.ByName();
 
     private static readonly string[] Names = [.. Kinds.Keys];
 

@@ -7,32 +7,41 @@ namespace RapidLedger.Formats;
 /// Writes conditions as JsonLogic rules, and carts as the data they are applied to, so that other programs can decide them.
 /// Amounts are whole numbers of minor units of the cart's currency.
 /// </summary>
-/// <param name="catalogue">What the items are.</param>
-/// <param name="currency">The currency of the carts; one of the store's.</param>
-public sealed class JsonLogic(CatalogueIndex catalogue, Currency currency)
+public sealed class JsonLogic
 {
-    /// <summary>A condition as a rule; none always holds. What looks at the prices that other promotions leave cannot be said.</summary>
-    public JsonNode Rule(Condition? condition) => condition switch
+    private readonly CatalogueIndex catalogue;
+    private readonly Currency currency;
+    private readonly ConditionKinds<Func<Condition, JsonNode>> rules;
+
+    /// <param name="catalogue">What the items are.</param>
+    /// <param name="currency">The currency of the carts; one of the store's.</param>
+    public JsonLogic(CatalogueIndex catalogue, Currency currency)
     {
-        null => JsonValue.Create(true),
-        AllOf({ Count: 0 }) or NoneOf({ Count: 0 }) => JsonValue.Create(true),
-        AnyOf({ Count: 0 }) => JsonValue.Create(false),
-        AllOf(var parts) => Of("and", parts.Select(Rule)),
-        AnyOf(var parts) => Of("or", parts.Select(Rule)),
-        NoneOf(var parts) => Of("!", [Of("or", parts.Select(Rule))]),
-        Spend spend => Bounds(Sum(spend.Of, Of("*", [Var("current.price"), Var("current.quantity")])), Minor(spend.From), Minor(spend.To)),
-        Quantity quantity => Compare(quantity.Comparison, Sum(quantity.Of, Var("current.quantity")), quantity.Number),
-        // The first line of each SKU stands for it.
-        Distinct distinct => Compare(distinct.Comparison, Sum(distinct.Of, Of("if", [Var("current.first"), 1, 0])), distinct.Number),
-        Only(var of) => Of("and", [Of(">", [Of("reduce", [Var("lines"), Of("+", [Var("accumulator"), 1]), 0]), 0]), Of("all", [Var("lines"), Item(of)])]),
-        Weight weight => Compare(weight.Comparison, Var("grams"), weight.Grams),
-        Buyer buyer => Who(buyer),
-        Destination(var places) => Where(places),
-        Channel(var names) => In(Var("channel"), names),
-        PaidIn(var currencies) => In(Var("currency"), currencies.Select(paid => paid.Code)),
-        Method(var ids) => In(Var("method"), ids),
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
+        (this.catalogue, this.currency) = (catalogue, currency);
+        rules = new()
+        {
+            All = Kind<AllOf>(all => all.Parts.Count == 0 ? JsonValue.Create(true) : Of("and", all.Parts.Select(Rule))),
+            Any = Kind<AnyOf>(any => any.Parts.Count == 0 ? JsonValue.Create(false) : Of("or", any.Parts.Select(Rule))),
+            None = Kind<NoneOf>(none => none.Parts.Count == 0 ? JsonValue.Create(true) : Of("!", [Of("or", none.Parts.Select(Rule))])),
+            Spend = Kind<Spend>(spend => Bounds(Sum(spend.Of, Of("*", [Var("current.price"), Var("current.quantity")])), Minor(spend.From), Minor(spend.To))),
+            Quantity = Kind<Quantity>(quantity => Compare(quantity.Comparison, Sum(quantity.Of, Var("current.quantity")), quantity.Number)),
+            // The first line of each SKU stands for it.
+            Distinct = Kind<Distinct>(distinct => Compare(distinct.Comparison, Sum(distinct.Of, Of("if", [Var("current.first"), 1, 0])), distinct.Number)),
+            Only = Kind<Only>(only => Of("and", [Of(">", [Of("reduce", [Var("lines"), Of("+", [Var("accumulator"), 1]), 0]), 0]), Of("all", [Var("lines"), Item(only.Of)])])),
+            Weight = Kind<Weight>(weight => Compare(weight.Comparison, Var("grams"), weight.Grams)),
+            Shopper = Kind<Buyer>(Who),
+            Destination = Kind<Destination>(destination => Where(destination.Places)),
+            Channel = Kind<Channel>(channel => In(Var("channel"), channel.Names)),
+            Currency = Kind<PaidIn>(paid => In(Var("currency"), paid.Currencies.Select(one => one.Code))),
+            Method = Kind<Method>(method => In(Var("method"), method.Ids)),
+        };
+    }
+
+    /// <summary>A condition as a rule; none always holds. What looks at the prices that other promotions leave cannot be said.</summary>
+    public JsonNode Rule(Condition? condition) => condition is null ? JsonValue.Create(true) : condition.In(rules)(condition);
+
+    private static Func<Condition, JsonNode> Kind<T>(Func<T, JsonNode> rule)
+        where T : Condition => condition => rule((T)condition);
 
     /// <summary>A cart as the data of the rules.</summary>
     public JsonObject Data(Cart cart)

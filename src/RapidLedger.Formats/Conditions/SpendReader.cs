@@ -12,8 +12,12 @@ internal static class SpendReader
         var from = members["from"] is { } least ? scope.Amount(least) : null;
         var to = members["to"] is { } most ? scope.Amount(most) : null;
         var basis = members["basis"]?.Word(("before", Basis.Before), ("after", Basis.After)) ?? Basis.Before;
-        if (basis == Basis.After && !scope.AllowsAfter)
-            members["basis"]!.Fault(ProblemCode.NotAllowed, "What other promotions leave can be asked for only at the top of 'when', and only by promotions that take nothing from units themselves.");
+        if (basis == Basis.After)
+        {
+            if (scope.AllowsAfter) scope.After?.Add(members["basis"]!);
+            else members["basis"]!.Fault(ProblemCode.NotAllowed, "What other promotions leave can be asked for only at the top of 'when'.");
+        }
+
         return new Spend(of, from, to, basis);
     }
 }

@@ -76,6 +76,13 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         return items;
     }
 
+    /// <summary>A member that is known to be there, or the place it would have.</summary>
+    public Node Member(string name)
+    {
+        foreach (var (other, node) in Value.ValueKind == JsonValueKind.Object ? (this with { Problems = new() }).Entries() : []) if (other == name) return node with { Problems = Problems };
+        return new(default, At.Absent(name), Problems);
+    }
+
     /// <summary>The items of an array as they stand; none if it is not one.</summary>
     public IEnumerable<Node> Items()
     {
@@ -134,11 +141,12 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         return null;
     }
 
-    /// <summary>A moment: ISO 8601 with offset.</summary>
+    /// <summary>A moment: ISO 8601 with offset, within the years that are counted with.</summary>
     public Instant? Moment()
     {
         if (Text() is not { } text) return null;
-        if (OffsetDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out var moment) || WithoutSeconds.Parse(text).TryGetValue(default, out moment)) return moment.ToInstant();
+        if (OffsetDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out var moment) || WithoutSeconds.Parse(text).TryGetValue(default, out moment))
+            return IsWithin(moment.Year) ? moment.ToInstant() : null;
         Fault(ProblemCode.NotAnInstant, $"'{text}' is not a moment. Write date, time and offset, such as 2027-03-05T10:00:00+01:00.");
         return null;
     }
@@ -147,9 +155,16 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     public LocalDateTime? LocalTime()
     {
         if (Text() is not { } text) return null;
-        if (LocalWithoutSeconds.Parse(text).TryGetValue(default, out var local) || LocalDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out local)) return local;
+        if (LocalWithoutSeconds.Parse(text).TryGetValue(default, out var local) || LocalDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out local)) return IsWithin(local.Year) ? local : null;
         Fault(ProblemCode.NotALocalTime, $"'{text}' is not a local date and time. Write it such as 2027-03-01T00:00, without an offset.");
         return null;
+    }
+
+    private bool IsWithin(int year)
+    {
+        if (year is >= Window.FirstYear and <= Window.LastYear) return true;
+        Fault(ProblemCode.OutOfRange, $"A year from {Window.FirstYear} to {Window.LastYear} is expected here, not {year}.");
+        return false;
     }
 
     /// <summary>A number, exactly; one that no decimal number holds is out of range.</summary>

@@ -28,6 +28,7 @@ public static class ProblemCode
     public const string Negative = "negative";
     public const string NotAnAmount = "notAnAmount";
     public const string OutOfRange = "outOfRange";
+    public const string TooDeep = "tooDeep";
     public const string NotAnInteger = "notAnInteger";
     public const string Duplicate = "duplicate";
     public const string Cycle = "cycle";
@@ -40,6 +41,7 @@ public static class ProblemCode
     public const string NotAnInstant = "notAnInstant";
     public const string NotADuration = "notADuration";
     public const string NotARule = "notARule";
+    public const string NotAnOccurrence = "notAnOccurrence";
     public const string NotAscending = "notAscending";
     public const string Empty = "empty";
     public const string GiftNotFree = "giftNotFree";
@@ -47,5 +49,6 @@ public static class ProblemCode
     public const string CreditAlone = "creditAlone";
     public const string NotAllowed = "notAllowed";
     public const string NotJson = "notJson";
+    public const string Failed = "failed";
 #pragma warning restore CS1591
 }

@@ -11,6 +11,21 @@ internal sealed record Scope
     /// <summary>The currency of the cart; null if it could not be read.</summary>
     public Currency? Paid { get; init; }
 
+    /// <summary>The store, once its rates are known; null: amounts are not converted.</summary>
+    public Store? Store { get; init; }
+
+    /// <summary>The currencies besides the base currency that an amount must be usable in; only the cart's, where there is one.</summary>
+    public IReadOnlyList<Currency> Others { get; init; } = [];
+
+    /// <summary>Called with an amount that is more than can be counted once it is converted; null: that is told at the amount.</summary>
+    public Action<Node, Currency>? TooMuch { get; init; }
+
+    /// <summary>The zone of local times; null if it could not be read.</summary>
+    public NodaTime.DateTimeZone? Zone { get; init; }
+
+    /// <summary>Where conditions stand that look at what other promotions leave: whether they may is told once the rewards are read.</summary>
+    public List<Node>? After { get; init; }
+
     /// <summary>Whether a condition here may look at what other promotions leave.</summary>
     public bool AllowsAfter { get; init; }
 
@@ -32,7 +47,7 @@ internal sealed record Scope
     /// <summary>An amount: a text in the base currency, or an object by currency.</summary>
     public Amount? Amount(Node node)
     {
-        if (node.Value.ValueKind == System.Text.Json.JsonValueKind.String) return Minor(node, Base) is { } inBase ? Pricing.Amount.In(Base ?? AnyCurrency, inBase) : null;
+        if (node.Value.ValueKind == System.Text.Json.JsonValueKind.String) return Minor(node, Base) is { } inBase ? Usable(node, Pricing.Amount.In(Base ?? AnyCurrency, inBase)) : null;
         if (node.Value.ValueKind != System.Text.Json.JsonValueKind.Object)
         {
             node.Fault(ProblemCode.WrongType, $"An amount is written as a text, such as \"12.50\", or as an object by currency, not as {node.Kind}.");
@@ -54,7 +69,24 @@ internal sealed record Scope
             return null;
         }
 
-        return new Amount(named.ToEquatableArray());
+        return Usable(node, new Amount(named.ToEquatableArray()));
+    }
+
+    /// <summary>An amount in a currency, as far as that can be told.</summary>
+    public long? In(Amount amount, Currency currency) => Store is null ? amount.Find(currency) : amount.For(currency, Store);
+
+    // In every currency it will be asked for in, it can be counted with.
+    private Amount? Usable(Node node, Amount amount)
+    {
+        foreach (var currency in Others)
+        {
+            if (Store is null || !(amount.For(currency, Store) > Magnitudes.Most)) continue;
+            if (TooMuch is { } tell) tell(node, currency);
+            else node.Fault(ProblemCode.OutOfRange, $"In {currency} this comes to more than can be counted. Lower it, or name an amount for {currency}.");
+            return null;
+        }
+
+        return amount;
     }
 
     /// <summary>An amount of the base currency, as minor units.</summary>

@@ -10,7 +10,11 @@ public static class ResultWriter
     private static readonly JsonWriterOptions Options = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <summary>A result, or the problems of a case that was refused, as UTF-8 JSON on one line.</summary>
-    public static byte[] Write(Reading<Case> reading) => reading.Value is { } read ? Write(read.Price()) : Write(reading.Problems);
+    /// <param name="reading">What was read.</param>
+    /// <param name="effort">How much work may be put into the choice, as a multiple of the default.</param>
+    /// <param name="gone">Says that nobody waits for the result any more.</param>
+    public static byte[] Write(Reading<Case> reading, int effort = 1, CancellationToken gone = default) =>
+        reading.Value is { } read ? Write(read.Price(effort, gone)) : Write(reading.Problems);
 
     /// <summary>A priced cart as UTF-8 JSON.</summary>
     public static byte[] Write(PricedCart priced) => Document(writer => Write(writer, priced));
@@ -111,7 +115,7 @@ public static class ResultWriter
 
             writer.WriteString("reason", reason.Code);
             writer.WriteString("message", wording.Say(reason, priced.Cart.At));
-            if (reason is not Reason.CannotMeet(var blocking)) return;
+            if (reason is not Reason.CannotMeet(var blocking, _, _)) return;
             writer.WriteStartArray("blockedBy");
             foreach (var promotion in blocking) writer.WriteStringValue(promotion.Id);
             writer.WriteEndArray();
@@ -149,11 +153,18 @@ public static class ResultWriter
             Amount("tax", tax.Tax);
         });
         writer.WriteBoolean("proved", priced.Proved);
+        if (priced.Gap is { } gap) Amount("gap", gap);
         List("nudges", priced.Nudges, nudge =>
         {
             writer.WriteString("promotion", nudge.Promotion.Id);
             if (nudge.Measure == Measure.Spend) Amount("spend", nudge.Missing);
             else writer.WriteNumber("units", nudge.Missing);
+            List("add", nudge.Add, line =>
+            {
+                writer.WriteString("sku", line.Sku);
+                writer.WriteNumber("quantity", line.Quantity);
+            });
+            Amount("saves", nudge.Saves);
             writer.WriteString("message", wording.Say(nudge));
             writer.WriteString("shopper", wording.Tell(nudge));
         });

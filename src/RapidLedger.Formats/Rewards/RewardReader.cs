@@ -2,30 +2,43 @@ using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats;
 
+/// <summary>How a kind of reward is read, and where it may stand.</summary>
+/// <param name="Read">Reads it.</param>
+/// <param name="OnStep">Reads it where it stands on the step of a ladder; null: it may not.</param>
+/// <param name="OnBeyond">Whether it may stand on a step that takes from units by their places.</param>
+/// <param name="Alone">The problem if it stands beside others in one promotion; null: it may.</param>
+internal sealed record RewardForm(Func<Node, Scope, Reward?> Read, Func<Node, Scope, LadderReader.Place, Reward?>? OnStep = null, bool OnBeyond = false, (string Code, string Message)? Alone = null);
+
 /// <summary>Reads a reward: one kind, one file in this folder, one line in the table.</summary>
 internal static class RewardReader
 {
-    private static readonly Dictionary<string, Func<Node, Scope, Reward?>> Kinds = new(StringComparer.Ordinal)
+    private static readonly IReadOnlyDictionary<string, RewardForm> Kinds = new RewardKinds<RewardForm>
     {
-        ["discount"] = DiscountReader.Read,
-        ["buyGet"] = BuyGetReader.Read,
-        ["ladder"] = LadderReader.Read,
-        ["bundle"] = BundleReader.Read,
-        ["gift"] = GiftReader.Read,
-        ["markdown"] = MarkdownReader.Read,
-        ["shipping"] = ShippingReader.Read,
-        ["points"] = PointsReader.Read,
-        ["credit"] = CreditReader.Read,
-    };
+        Discount = new(DiscountReader.Read, DiscountReader.ReadOnStep, OnBeyond: true),
+        BuyGet = new(BuyGetReader.Read),
+        Ladder = new(LadderReader.Read),
+        Bundle = new(BundleReader.Read),
+        Gift = new(GiftReader.Read, (node, scope, _) => GiftReader.Read(node, scope)),
+        Markdown = new(MarkdownReader.Read, Alone: (ProblemCode.MarkdownAlone, "A markdown stands alone in its promotion. Put the other rewards in one of their own.")),
+        Shipping = new(ShippingReader.Read, (node, scope, _) => ShippingReader.Read(node, scope)),
+        Points = new(PointsReader.Read, (node, scope, _) => PointsReader.Read(node, scope)),
+        Credit = new(CreditReader.Read, Alone: (ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.")),
+    }.ByName();
 
     /// <summary>A reward.</summary>
-    public static Reward? Read(Node node, Scope scope)
+    public static Reward? Read(Node node, Scope scope) => FormOf(node)?.Read(node, scope);
+
+    /// <summary>How a reward is read; null, with a problem, if its kind is not known.</summary>
+    public static RewardForm? FormOf(Node node)
     {
         if (KindOf(node) is not { } kind) return null;
-        if (Kinds.TryGetValue(kind.Text()!, out var read)) return read(node, scope);
+        if (Kinds.TryGetValue(kind.Text()!, out var form)) return form;
         kind.Fault(ProblemCode.UnknownValue, $"'{kind.Text()}' is not a kind of reward. Known are: {string.Join(", ", Kinds.Keys)}.");
         return null;
     }
+
+    /// <summary>How a reward is read, without a word about what is wrong with it.</summary>
+    public static RewardForm? Known(Node node) => FormOf(node with { Problems = new() });
 
     /// <summary>The kind that a reward names, where it stands.</summary>
     public static Node? KindOf(Node node)

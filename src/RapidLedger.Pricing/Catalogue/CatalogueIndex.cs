@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Frozen;
 
 namespace RapidLedger.Pricing;
@@ -11,7 +10,10 @@ public sealed class CatalogueIndex
     private readonly Variant[] variants;
     private readonly int[] productOf;
     private readonly int[][] termsOfProduct;
-    private readonly ConcurrentDictionary<Currency, PriceTable> prices = new();
+    private readonly int[] taxClassOfProduct;
+    private readonly Currency[] currencies;
+    private readonly PriceTable?[] prices;
+    private readonly Lazy<int[][]> byTerm;
 
     private CatalogueIndex(Store store, Catalogue catalogue)
     {
@@ -49,6 +51,11 @@ public sealed class CatalogueIndex
             .. product.Tags.Select(tag => Number(new Term.Tagged(tag))),
         ])];
         termNumbers = numbers.ToFrozenDictionary();
+        currencies = [.. store.Currencies];
+        prices = new PriceTable?[currencies.Length];
+        TaxClasses = [.. (store.Tax?.Rates ?? []).Select(rate => rate.Class).Distinct(StringComparer.Ordinal)];
+        taxClassOfProduct = [.. catalogue.Products.Select(product => product.TaxClass is { } name ? Array.IndexOf(TaxClasses, name) : -1)];
+        byTerm = new(() => VariantsByTerm(numbers.Count));
     }
 
     /// <summary>The shop whose currency and rates its prices follow.</summary>
@@ -62,6 +69,9 @@ public sealed class CatalogueIndex
 
     /// <summary>Number of variants.</summary>
     public int Count => variants.Length;
+
+    /// <summary>The tax classes that have rates, in the order in which the store first names them.</summary>
+    internal string[] TaxClasses { get; }
 
     /// <summary>The term number that every item has.</summary>
     internal int Everything { get; }
@@ -97,6 +107,19 @@ public sealed class CatalogueIndex
         return net > 0 && PricesIn(currency).Cost(number) is { } cost ? (decimal)(net - cost) / net : null;
     }
 
+    /// <summary>The number of a variant's tax class among <see cref="TaxClasses"/>; -1: it is not taxed anywhere.</summary>
+    internal int TaxClassOf(int number) => taxClassOfProduct[productOf[number]];
+
+    /// <summary>The variants that a term other than a SKU holds, by the term's number.</summary>
+    internal ReadOnlySpan<int> VariantsOf(int term) => byTerm.Value[term - Everything];
+
+    /// <summary>The place of a currency among the store's; behind them if the store cannot be paid in it.</summary>
+    internal int NumberOf(Currency currency)
+    {
+        var number = Array.IndexOf(currencies, currency);
+        return number < 0 ? currencies.Length : number;
+    }
+
     /// <summary>The number of a variant's product.</summary>
     internal int ProductNumber(int number) => productOf[number];
 
@@ -107,7 +130,20 @@ public sealed class CatalogueIndex
     internal int NumberOf(Term term) => term is Term.OfSku(var sku) ? Find(sku) : termNumbers.GetValueOrDefault(term, -1);
 
     /// <summary>The prices in a currency that the store can be paid in.</summary>
-    public PriceTable PricesIn(Currency currency) => prices.GetOrAdd(currency, static (currency, index) => new PriceTable(index.variants, currency, index.Store), this);
+    public PriceTable PricesIn(Currency currency)
+    {
+        var number = NumberOf(currency);
+        // Two threads may make the same table; either will do.
+        return number == prices.Length ? new(variants, currency, Store) : Volatile.Read(ref prices[number]) ?? (prices[number] = new(variants, currency, Store));
+    }
+
+    private int[][] VariantsByTerm(int terms)
+    {
+        var lists = Enumerable.Range(0, terms).Select(_ => new List<int>()).ToArray();
+        for (var number = 0; number < variants.Length; number++)
+            foreach (var term in TermsOf(number)) if (lists[term - Everything] is var list && (list.Count == 0 || list[^1] != number)) list.Add(number);
+        return [.. lists.Select(list => list.ToArray())];
+    }
 }
 
 /// <summary>The prices of all variants in one currency, in minor units, by variant number.</summary>

@@ -3,22 +3,24 @@ namespace RapidLedger.Pricing;
 /// <summary>A priced cart, entry by entry. All amounts are minor units of its currency.</summary>
 public sealed class PricedCart
 {
-    private readonly Rulebook rulebook;
+    private readonly PricingStory story;
     private readonly Lazy<IReadOnlyList<Outcome>> outcomes;
     private readonly Lazy<IReadOnlyList<CodeStatus>> codes;
+    private readonly Lazy<IReadOnlyList<Nudge>> nudges;
 
-    internal PricedCart(Rulebook rulebook, CartView view, CartView unmarked, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
+    internal PricedCart(PricingStory story)
     {
-        (this.rulebook, View, Cart, Currency) = (rulebook, view, view.Cart, view.Currency);
-        outcomes = new(() => rulebook.Explain(view, unmarked, usage, touched));
-        codes = new(() => rulebook.StatusOfCodes(this));
+        this.story = story;
+        outcomes = new(() => Explanation.Of(story, Worth));
+        codes = new(StatusOfCodes);
+        nudges = new(() => Nudge.For(this, story));
     }
 
     /// <summary>What was priced.</summary>
-    public Cart Cart { get; }
+    public Cart Cart => story.View.Cart;
 
     /// <summary>The currency of every amount here.</summary>
-    public Currency Currency { get; }
+    public Currency Currency => story.View.Currency;
 
     /// <summary>One for each line of the cart, in its order.</summary>
     public required IReadOnlyList<PricedLine> Lines { get; init; }
@@ -32,8 +34,14 @@ public sealed class PricedCart
     /// <summary>The tax by class.</summary>
     public required IReadOnlyList<TaxLine> Taxes { get; init; }
 
-    /// <summary>Whether the choice among the eligible promotions is known to be the greatest.</summary>
+    /// <summary>Whether the choice among the eligible promotions is known to be what the store's policy asks for.</summary>
     public required bool Proved { get; init; }
+
+    /// <summary>If that is not proved: no choice is worth more by more than this. Null: it is proved.</summary>
+    public required long? Gap { get; init; }
+
+    /// <summary>The work that the choice took, in units near to a run of units looked at.</summary>
+    public required long Work { get; init; }
 
     /// <summary>What the choice is worth: saving, and the value of gifts offered and not picked yet.</summary>
     public required long Worth { get; init; }
@@ -44,8 +52,11 @@ public sealed class PricedCart
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes.Value;
 
-    /// <summary>What is missing to promotions and steps that are near. Worked out when asked for.</summary>
-    public IReadOnlyList<Nudge> Nudges => Nudge.For(this);
+    /// <summary>
+    /// What is missing to promotions that do not apply, and to more of those that do, the smallest additions first, at most
+    /// <see cref="Nudge.Most"/>. Each has been tried on the cart. Worked out when asked for.
+    /// </summary>
+    public IReadOnlyList<Nudge> Nudges => nudges.Value;
 
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
     public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
@@ -54,9 +65,31 @@ public sealed class PricedCart
         Lines.Aggregate((long?)0, (sum, line) => sum + line.Cost + line.Margin) + Gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Cost + gift.Margin);
 
     /// <summary>The catalogue it was priced with.</summary>
-    public CatalogueIndex Catalogue => rulebook.Catalogue;
+    public CatalogueIndex Catalogue => story.Rulebook.Catalogue;
 
-    internal CartView View { get; }
+    internal CartView View => story.View;
+
+    /// <summary>What became of a promotion that applied, markdowns apart; null: it did not.</summary>
+    internal Outcome? Find(Promotion promotion)
+    {
+        foreach (var outcome in story.Applied) if (outcome.Promotion.Id == promotion.Id) return outcome;
+        foreach (var (_, outcome) in story.Paid ?? []) if (outcome.Promotion.Id == promotion.Id && outcome.Applied) return outcome;
+        return null;
+    }
+
+    // Of several promotions that share a code the first that applied, else the first.
+    private IReadOnlyList<CodeStatus> StatusOfCodes()
+    {
+        var statuses = new List<CodeStatus>();
+        foreach (var code in story.Eligibility.Entered)
+        {
+            var started = story.Rulebook.StartedBy(code).Select(number => Outcomes[number]).ToArray();
+            var told = started.FirstOrDefault(outcome => outcome.Applied) ?? started.FirstOrDefault();
+            statuses.Add(new(code, told?.Promotion, told?.Reason));
+        }
+
+        return statuses;
+    }
 }
 
 /// <summary>One priced line.</summary>

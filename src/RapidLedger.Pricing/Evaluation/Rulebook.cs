@@ -5,10 +5,10 @@ namespace RapidLedger.Pricing;
 /// </summary>
 public sealed class Rulebook
 {
-    private static readonly IReadOnlyDictionary<string, Usage> NothingUsed = new Dictionary<string, Usage>();
+    /// <summary>The most effort that a pricing may be given.</summary>
+    public const int MostEffort = 1_000;
 
-    [ThreadStatic]
-    private static Sheet? spare;
+    private static readonly IReadOnlyDictionary<string, Usage> NothingUsed = new Dictionary<string, Usage>();
 
     private readonly CompiledPromotion[] promotions;
     private readonly PromotionIndex index;
@@ -28,6 +28,12 @@ public sealed class Rulebook
     /// <summary>The live promotions, in order of application.</summary>
     public IEnumerable<Promotion> Promotions => promotions.Select(compiled => compiled.Promotion);
 
+    /// <summary>The promotions that could not be compiled, with what is wrong with each: they take no part.</summary>
+    public IEnumerable<(Promotion Promotion, string What)> Failures =>
+        promotions.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
+
+    internal ReadOnlySpan<CompiledPromotion> Compiled => promotions;
+
     /// <summary>Compiles promotions; those that are not live are left out.</summary>
     /// <param name="store">The store; the promotions name only what it and the catalogue hold.</param>
     /// <param name="catalogue">The catalogue.</param>
@@ -39,12 +45,12 @@ public sealed class Rulebook
     public static Rulebook Compile(CatalogueIndex catalogue, IEnumerable<Promotion> promotions)
     {
         var compiler = new Compiler(catalogue);
-        return new(catalogue, promotions.Where(promotion => promotion.State == State.Live).Select(promotion => new CompiledPromotion(promotion, compiler)));
+        return new(catalogue, promotions.Where(promotion => promotion.State == State.Live).Select(promotion => CompiledPromotion.Of(promotion, compiler)));
     }
 
     /// <summary>The same with one promotion put in place of the one of its id, or added. It takes part whatever its state.</summary>
     public Rulebook With(Promotion promotion) =>
-        new(Catalogue, promotions.Where(compiled => compiled.Promotion.Id != promotion.Id).Append(new(promotion, new(Catalogue))));
+        new(Catalogue, promotions.Where(compiled => compiled.Promotion.Id != promotion.Id).Append(CompiledPromotion.Of(promotion, new(Catalogue))));
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
     public bool LooksAt(string sku)
@@ -56,209 +62,179 @@ public sealed class Rulebook
     /// <summary>Prices a cart.</summary>
     /// <param name="cart">Its SKUs are in the catalogue, its currency is one of the store's.</param>
     /// <param name="usage">What has been used so far, by promotion; none: nothing.</param>
+    /// <param name="effort">
+    /// How much work may be put into the choice, as a multiple of what it may be by default: 1 to <see cref="MostEffort"/>. With more of it the
+    /// same choice is found or a better one.
+    /// </param>
+    /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
-    public PricedCart Price(Cart cart, IReadOnlyDictionary<string, Usage>? usage = null)
+    /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
+    public PricedCart Price(Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default)
     {
-        usage ??= NothingUsed;
-        // Markdowns look at the catalogue's prices, everything else at those that they leave.
+        ArgumentOutOfRangeException.ThrowIfLessThan(effort, 1);
+        ArgumentOutOfRangeException.ThrowIfGreaterThan(effort, MostEffort);
+        var eligibility = Eligibility.Of(cart, usage ?? NothingUsed);
         var unmarked = new CartView(cart, Catalogue);
-        var entered = EnteredCodes(cart);
-        var touched = new Dictionary<CompiledPromotion, Outcome>();
-        var sheet = spare ?? new Sheet();
-        spare = null;
-        var candidates = Candidates(unmarked, entered, sheet);
-        // Why the others are not is worked out when it is asked for.
-        bool IsEligible(CompiledPromotion promotion, CartView seen) => promotion.Admits(seen, UsageOf(promotion, usage), entered);
+        // A promotion with which something goes wrong is kept out, and the cart priced again without it.
+        List<CompiledPromotion>? failed = null;
+        while (true)
+        {
+            var workplace = Workplace.Take();
+            var suspects = Array.Empty<CompiledPromotion>();
+            try
+            {
+                var priced = Price(unmarked, eligibility, workplace, effort, gone, failed, ref suspects);
+                workplace.Return();
+                return priced;
+            }
+            catch (Exception error) when (error is not OperationCanceledException && suspects.Length > 0)
+            {
+                var slot = Math.Clamp(workplace.Sheet.Slot, 0, suspects.Length - 1);
+                (failed ??= []).Add(suspects[slot].FailedWith(error));
+            }
+        }
+    }
 
+    /// <summary>The promotions that a code starts, open or not, in order of application.</summary>
+    internal IEnumerable<int> StartedBy(string code) => index.StartedBy(code);
+
+    /// <summary>Whether what a promotion could count up beside the cart is more than can be counted.</summary>
+    internal static bool ReachesTooFar(CompiledPromotion promotion, CartExtent extent, ref Reach sum)
+    {
+        foreach (var reward in promotion.Promotion.Rewards) sum += reward.ReachIn(extent);
+        return sum.IsTooMuch;
+    }
+
+    private PricedCart Price(
+        CartView unmarked, Eligibility eligibility, Workplace workplace, int effort, CancellationToken gone, List<CompiledPromotion>? failed, ref CompiledPromotion[] suspects)
+    {
+        var candidates = Candidates(unmarked, eligibility, workplace, ref failed);
         var view = unmarked;
+        PricePass? pricePass = null;
         if (hasMarkdowns)
         {
-            var pass = new PricePass(this, unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && IsEligible(promotion, unmarked))], usage, entered);
-            view = new CartView(cart, Catalogue);
-            view.Mark(pass.PriceInCart, pass.PriceElsewhere);
-            pass.AddOutcomes(touched);
+            pricePass = new(unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))], variant => MarkdownsOf(variant, unmarked, eligibility));
+            view = pricePass.Marked();
         }
 
-        var eligible = candidates.FindAll(promotion => promotion.Markdown is null && IsEligible(promotion, view));
-        CompiledPromotion[] slots = [.. eligible.FindAll(promotion => promotion.Credit is null)];
+        var slots = candidates.Count == 0 ? [] : new CompiledPromotion[candidates.Count];
+        var (count, credits) = (0, default(List<CompiledPromotion>));
+        foreach (var promotion in candidates)
+        {
+            if (promotion.Markdown is not null || !Admits(promotion, view, eligibility, ref failed)) continue;
+            if (promotion.Credit is not null) (credits ??= []).Add(promotion);
+            else slots[count++] = promotion;
+        }
 
+        // In an empty cart nothing has an effect.
+        Array.Resize(ref slots, view.Lines == 0 ? 0 : count);
+        RefuseWhatReachesTooFar(ref slots, view, ref failed);
+        suspects = slots;
+
+        var (sheet, choice) = (workplace.Sheet, workplace.Choice);
         var delivery = Delivery.Of(view);
+        sheet.Work.Open(effort * Work.OfOneEffort, gone);
         sheet.Open(view, delivery.Charge, slots.Length);
-        var choice = sheet.Choice;
         choice.Open(sheet, slots, delivery.Charge);
         var chosen = Catalogue.Store.Policy == Policy.Best ? choice.Best() : choice.ByRank();
-        for (var slot = 0; slot < slots.Length; slot++)
-        {
-            if (!chosen.Contains(slot)) touched.Add(slots[slot], new(slots[slot].Promotion, 0, 0, WhyNot(choice, sheet, slots, slot, chosen)));
-        }
+        choice.Show();
 
-        choice.Show(chosen);
         Span<long> lowered = slots.Length <= 256 ? stackalloc long[slots.Length] : new long[slots.Length];
         lowered.Clear();
-        var lines = Settlement.Lines(sheet, slots, lowered);
-        foreach (var slot in chosen)
-            touched.Add(slots[slot], new(slots[slot].Promotion, sheet.Of(slot).Saving, lowered[slot] + sheet.Of(slot).GiftUnits, null, ToPickOf(sheet, slot), sheet.IsShort(slot)));
-        var gifts = Settlement.Gifts(sheet, slots);
-        var (totals, taxes) = Settlement.Totals(sheet, lines, gifts, delivery);
-        var worth = sheet.Total.Worth;
-        spare = sheet;
-        totals = PayByCredit(totals, eligible, [.. chosen.Select(slot => slots[slot])], view, usage, touched);
-        return new PricedCart(this, view, unmarked, usage, touched) { Lines = lines, Gifts = gifts, Totals = totals, Taxes = taxes, Proved = choice.Proved, Worth = worth };
-    }
-
-    /// <summary>What all its promotions give together, if they are a choice for a cart; else null. Reference for the search.</summary>
-    internal Tally? PriceAll(Cart cart)
-    {
-        var (unmarked, view) = (new CartView(cart, Catalogue), new CartView(cart, Catalogue));
-        var entered = EnteredCodes(cart);
-        CompiledPromotion[] marking = [.. promotions.Where(promotion => promotion.Markdown is not null && promotion.Admits(unmarked, Usage.None, entered))];
-        var pass = new PricePass(this, unmarked, marking, NothingUsed, entered);
-        view.Mark(pass.PriceInCart, pass.PriceElsewhere);
-        CompiledPromotion[] slots = [.. promotions.Where(promotion => promotion.Markdown is null)];
-        if (!Array.TrueForAll(slots, promotion => promotion.Admits(view, Usage.None, entered))) return null;
-        var delivery = Delivery.Of(view);
-        var sheet = new Sheet();
-        sheet.Open(view, delivery.Charge, slots.Length);
-        int[] all = [.. Enumerable.Range(0, slots.Length)];
-        var choice = sheet.Choice;
-        choice.Open(sheet, slots, delivery.Charge);
-        return all.All(x => all.All(y => x == y || choice.CanMeet(x, y))) && choice.IsChoice(all) ? sheet.Total : null;
-    }
-
-    /// <summary>What became of every promotion: of those that could not touch the cart, worked out now.</summary>
-    internal IReadOnlyList<Outcome> Explain(CartView view, CartView unmarked, IReadOnlyDictionary<string, Usage> usage, Dictionary<CompiledPromotion, Outcome> touched)
-    {
-        var entered = EnteredCodes(view.Cart);
-        return [.. promotions.Select(promotion => touched.TryGetValue(promotion, out var outcome)
-            ? outcome
-            : new(promotion.Promotion, 0, 0, promotion.Refuses(promotion.Markdown is null ? view : unmarked, UsageOf(promotion, usage), entered) ?? new Reason.NoMatchingItems()))];
-    }
-
-    internal IReadOnlyList<CodeStatus> StatusOfCodes(PricedCart priced)
-    {
-        var statuses = new List<CodeStatus>();
-        foreach (var code in EnteredCodes(priced.Cart))
+        var settled = workplace.Settlement.Settle(sheet, slots, lowered, delivery);
+        var applied = chosen.Slots.Length == 0 ? [] : new Outcome[chosen.Slots.Length];
+        for (var i = 0; i < applied.Length; i++)
         {
-            var outcomes = index.StartedBy(code).Select(number => priced.Outcomes[number]).ToArray();
-            var told = outcomes.FirstOrDefault(outcome => outcome.Applied) ?? outcomes.FirstOrDefault();
-            statuses.Add(new(code, told?.Promotion, told?.Reason));
+            var slot = chosen.Slots[i];
+            applied[i] = new(slots[slot].Promotion, sheet.Of(slot).Saving, lowered[slot] + sheet.Of(slot).GiftUnits, null, ToPickOf(sheet, slot), sheet.Gifts.IsShort(slot));
         }
 
-        return statuses;
-    }
-
-    private static Usage UsageOf(CompiledPromotion promotion, IReadOnlyDictionary<string, Usage> usage) =>
-        usage.GetValueOrDefault(promotion.Promotion.Id, Usage.None);
-
-    private static string[] EnteredCodes(Cart cart) => cart.Codes.Count == 0 ? [] : [.. cart.Codes.Select(Trigger.Normal).Distinct()];
-
-    // Credits pay after everything else, one after the other.
-    private Totals PayByCredit(
-        Totals totals,
-        List<CompiledPromotion> eligible,
-        CompiledPromotion[] chosen,
-        CartView view,
-        IReadOnlyDictionary<string, Usage> usage,
-        Dictionary<CompiledPromotion, Outcome> touched)
-    {
-        List<CompiledPromotion> beside = [.. chosen];
-        foreach (var promotion in eligible)
+        var totals = settled.Totals;
+        List<(CompiledPromotion, Outcome)>? paid = null;
+        if (credits is not null) (totals, paid) = CreditPass.Pay(totals, sheet, credits, chosen.Slots.Select(slot => slots[slot]), eligibility);
+        return new PricedCart(new(this, view, unmarked, eligibility, effort, slots, chosen, applied, delivery.Charge, pricePass, paid, failed))
         {
-            if (promotion.Credit is not { } credit) continue;
-            var held = credit.Held(view.Currency, Catalogue.Store, UsageOf(promotion, usage).Drawn);
-            var blocking = beside.Where(other => !promotion.CanMeet(other)).OrderBy(other => other.Promotion, Promotion.Order).Select(other => other.Promotion).ToEquatableArray();
-            var paid = Math.Min(held, totals.Due);
-            Reason? reason = held == 0 ? new Reason.NoMatchingItems()
-                : blocking.Count > 0 ? new Reason.CannotMeet(blocking)
-                : paid == 0 ? new Reason.NothingLeft()
-                : null;
-            touched.Add(promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason));
-            if (reason is not null) continue;
-            beside.Add(promotion);
-            totals = totals with { Credit = totals.Credit + paid, Due = totals.Due - paid };
-        }
-
-        return totals;
-    }
-
-    private static Reason WhyNot(Choice choice, Sheet sheet, CompiledPromotion[] slots, int slot, int[] chosen)
-    {
-        if (!choice.HasEffects([slot])) return sheet.IsShort(slot) ? new Reason.GiftOut() : new Reason.NoMatchingItems();
-        var blocking = chosen.Where(other => !choice.CanMeet(other, slot)).Select(other => slots[other].Promotion).ToEquatableArray();
-        if (blocking.Count > 0) return new Reason.CannotMeet(blocking);
-        return choice.UnmetAfter(slot, chosen) is { } unmet ? new Reason.ConditionNotMet([unmet]) : new Reason.NotBetter();
+            Lines = settled.Lines,
+            Gifts = settled.Gifts,
+            Totals = totals,
+            Taxes = settled.Taxes,
+            Proved = chosen.Proved,
+            Gap = chosen.Proved ? null : chosen.Gap,
+            Worth = sheet.Total.Worth,
+            Work = sheet.Work.Spent,
+        };
     }
 
     private static ToPick? ToPickOf(Sheet sheet, int slot)
     {
-        var offers = sheet.Offers.Where(offer => offer.Slot == slot).ToArray();
-        if (offers.Length == 0) return null;
-        return new(
-            [.. offers.SelectMany(offer => offer.Variants).Distinct().Select(variant => sheet.Cart.Catalogue.Variant(variant).Sku)],
-            offers.Sum(offer => offer.Count));
+        long units = 0;
+        List<string>? skus = null;
+        foreach (var offer in sheet.Gifts.Offers)
+        {
+            if (offer.Slot != slot) continue;
+            units += offer.Count;
+            foreach (var variant in offer.Variants) if (sheet.Cart.Catalogue.Variant(variant).Sku is var sku && !(skus ??= []).Contains(sku)) skus.Add(sku);
+        }
+
+        return skus is null ? null : new(skus, units);
+    }
+
+    // Whether it is eligible; what goes wrong with it keeps it out.
+    private static bool Admits(CompiledPromotion promotion, CartView view, Eligibility eligibility, ref List<CompiledPromotion>? failed)
+    {
+        try
+        {
+            return eligibility.FirstObstacle(promotion, view) == Obstacle.None;
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            (failed ??= []).Add(promotion.FailedWith(error));
+            return false;
+        }
+    }
+
+    private static void RefuseWhatReachesTooFar(ref CompiledPromotion[] slots, CartView view, ref List<CompiledPromotion>? failed)
+    {
+        if (!Array.Exists(slots, promotion => promotion.Stages.AsSpan().ContainsAny(Stage.Gift, Stage.Points))) return;
+        var extent = CartExtent.Of(view);
+        var sum = Reach.Nothing;
+        foreach (var promotion in slots) ReachesTooFar(promotion, extent, ref sum);
+        if (!sum.IsTooMuch) return;
+        sum = Reach.Nothing;
+        foreach (var promotion in slots)
+        {
+            var before = sum;
+            if (!ReachesTooFar(promotion, extent, ref sum)) continue;
+            sum = before;
+            slots = Array.FindAll(slots, other => other != promotion);
+            (failed ??= []).Add(promotion.FailedWith(new OverflowException("What it gives in this cart comes to more than can be counted.")));
+        }
     }
 
     /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    private List<CompiledPromotion> Candidates(CartView view, string[] entered, Sheet sheet)
+    private List<CompiledPromotion> Candidates(CartView view, Eligibility eligibility, Workplace workplace, ref List<CompiledPromotion>? failed)
     {
-        var numbers = sheet.Numbers;
+        var (numbers, candidates) = (workplace.Numbers, workplace.Eligible);
         numbers.Clear();
-        index.Find(view, entered, numbers);
+        candidates.Clear();
+        index.Find(view, eligibility.Entered, numbers);
         numbers.Sort();
-        var candidates = new List<CompiledPromotion>(16);
-        for (var i = 0; i < numbers.Count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) candidates.Add(promotions[numbers[i]]);
+        for (var i = 0; i < numbers.Count; i++)
+        {
+            if (i > 0 && numbers[i] == numbers[i - 1]) continue;
+            var promotion = promotions[numbers[i]];
+            if (failed?.Exists(one => one.Promotion.Id == promotion.Promotion.Id) != true) candidates.Add(promotion);
+        }
+
         return candidates;
     }
 
-    /// <summary>The lowest price that any eligible markdown gives; of equal ones the first by order of application, and by level, gives it.</summary>
-    private sealed class PricePass(
-        Rulebook rulebook,
-        CartView unmarked,
-        CompiledPromotion[] eligible,
-        IReadOnlyDictionary<string, Usage> usage,
-        string[] entered)
+    // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
+    private IEnumerable<CompiledPromotion> MarkdownsOf(int variant, CartView unmarked, Eligibility eligibility)
     {
-        private readonly (long Amount, long Units)[] given = new (long, long)[eligible.Length];
-
-        public long PriceInCart(int variant) => Lowest(variant, eligible).Price;
-
-        // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
-        public long PriceElsewhere(int variant)
-        {
-            var numbers = new List<int>();
-            rulebook.index.FindByItem(unmarked, variant, numbers);
-            var others = numbers.Distinct().Select(number => rulebook.promotions[number]).Where(promotion =>
-                promotion.Markdown is not null && promotion.Admits(unmarked, UsageOf(promotion, usage), entered));
-            return Lowest(variant, [.. eligible.Union(others)]).Price;
-        }
-
-        public void AddOutcomes(Dictionary<CompiledPromotion, Outcome> touched)
-        {
-            for (var line = 0; line < unmarked.Lines; line++)
-            {
-                var (price, by) = Lowest(unmarked.Variant(line), eligible);
-                if (by < 0) continue;
-                given[by].Amount += (unmarked.Current(line) - price) * unmarked.Quantity(line);
-                given[by].Units += unmarked.Quantity(line);
-            }
-
-            for (var i = 0; i < eligible.Length; i++)
-                touched.Add(eligible[i], new(eligible[i].Promotion, given[i].Amount, given[i].Units, given[i].Units > 0 ? null : WhyNot(eligible[i])));
-        }
-
-        private Reason WhyNot(CompiledPromotion promotion)
-        {
-            for (var line = 0; line < unmarked.Lines; line++)
-                if (promotion.Markdown!.Price(unmarked, unmarked.Variant(line)) < unmarked.Current(line)) return new Reason.NotBetter();
-            return new Reason.NoMatchingItems();
-        }
-
-        private (long Price, int By) Lowest(int variant, CompiledPromotion[] among)
-        {
-            var (lowest, by) = (unmarked.Prices.Current(variant), -1);
-            for (var i = 0; i < among.Length; i++)
-                if (among[i].Markdown!.Price(unmarked, variant) is var price && price < lowest) (lowest, by) = (price, i);
-            return (lowest, by);
-        }
+        var numbers = new List<int>();
+        index.FindByItem(unmarked, variant, numbers);
+        return numbers.Distinct().Select(number => promotions[number]).Where(promotion =>
+            promotion.Markdown is not null && eligibility.FirstObstacle(promotion, unmarked) == Obstacle.None);
     }
 }

@@ -7,44 +7,83 @@ internal static class ReasonWords
 {
     public static string Say(Reason reason, Instant now, Wording wording) => reason switch
     {
+        Reason.Failed(var what) => $"Something went wrong with it, so it takes no part: {what} Please report it with the cart.",
         Reason.CodeNotEntered => "Its code is not in the cart.",
-        Reason.NotStarted(var opens) => $"Starts in {Wording.Say(opens - now)}, on {wording.Say(opens)}.",
-        Reason.Ended(var closed) => $"Ended {Wording.Say(now - closed)} ago, on {wording.Say(closed)}.",
-        Reason.BetweenOccurrences(var opens) => $"Opens again in {Wording.Say(opens - now)}, on {wording.Say(opens)}.",
+        Reason.NotStarted(var opens, var grace) => $"Starts in {wording.Away(now, opens)}, on {wording.Say(opens)}{Grace(grace, "before")}.",
+        Reason.Ended(var closed, var grace) => $"Ended {wording.Ago(closed, now)}, on {wording.Say(closed)}{Grace(grace, "after")}.",
+        Reason.BetweenOccurrences(var opens, var grace) => $"Opens again in {wording.Away(now, opens)}, on {wording.Say(opens)}{Grace(grace, "before")}.",
         Reason.GiftOut => "Its gifts have run out.",
         Reason.NothingLeft => "Nothing is left to pay.",
-        Reason.LimitReached(var limit) => limit switch
+        Reason.LimitReached(var limit, var used, var of) => limit switch
         {
-            Limit.Total => "All its uses are taken.",
-            Limit.PerShopper => "This shopper has used it up.",
-            Limit.PerDay => "Today's uses are taken.",
-            _ => "Its budget is spent.",
+            Limit.Total => $"Used by {Wording.Number(used)} of {Wording.Counted(of, "order")}.",
+            Limit.PerShopper => $"This shopper has used it up: {Wording.Number(used)} of {Wording.Number(of)}.",
+            Limit.PerDay => $"Used by {Wording.Number(used)} of {Wording.Counted(of, "order")} today.",
+            _ => $"Its budget is spent: {InBase(used, wording)} of {InBase(of, wording)}.",
         },
-        Reason.ConditionNotMet(var gaps) => gaps.Count == 0 ? "Its condition can never hold." : $"{Capital(string.Join("; ", gaps.Select(gap => Say(gap, wording))))}.",
-        Reason.NoMatchingItems => "Nothing in the cart is touched by it.",
-        Reason.CannotMeet(var by) => $"Cannot meet {Wording.Join(by.Select(promotion => promotion.Named), "and")}.",
-        Reason.NotBetter => "The shopper is better off without it.",
+        Reason.ConditionNotMet(var gaps) => gaps.Count == 0 ? "Its condition does not hold." : $"{Capital(string.Join("; ", gaps.Select(gap => Say(gap, wording))))}.",
+        Reason.NoMatchingItems(var why) => $"{Capital(IdleWords.Say(why, wording))}.",
+        Reason.CannotMeet(var by, var more, var byRank) => $"Cannot meet {Names(by)}{Which(more, byRank, by.Count, wording)}.",
+        Reason.NotBetter notBetter => Say(notBetter, wording),
         _ => throw new System.Diagnostics.UnreachableException(),
     };
 
     public static string Say(Gap gap, Wording wording) => gap switch
     {
-        Gap.SpendShort(var of, var spent, var from) => $"{wording.Say(from - spent)} short of {wording.Say(from)}{wording.Of(of)}",
-        Gap.SpendOver(var of, var spent, var to) => $"{wording.Say(spent - to)} over {wording.Say(to)}{wording.Of(of)}",
-        Gap.UnitsOff(var of, var units, var comparison, var number) => $"has {Wording.Counted(units, "item")}{wording.Of(of)}, needs {Wording.Say(comparison, Text(number))}",
-        Gap.KindsOff(var of, var kinds, var comparison, var number) => $"has {Wording.Counted(kinds, "different item")}{wording.Of(of)}, needs {Wording.Say(comparison, Text(number))}",
-        Gap.WeightOff(var grams, var comparison, var bound) => $"weighs {Text(grams)} g, needs {Wording.Say(comparison, Text(bound))} g",
+        Gap.SpendShort(var of, var spent, var from, var after) => $"{wording.Say(from - spent)} short of {wording.Say(from)}{wording.Of(of)}{After(after)}",
+        Gap.SpendOver(var of, var spent, var to, var after) => $"{wording.Say(spent - to)} over {wording.Say(to)}{wording.Of(of)}{After(after)}",
+        Gap.UnitsOff(var of, var units, var comparison, var number) => $"has {Counted(units, "item")}{wording.Of(of)}, needs {Wording.Say(comparison, Wording.Number(number))}",
+        Gap.KindsOff(var of, var kinds, var comparison, var number) => $"has {Counted(kinds, "different item")}{wording.Of(of)}, needs {Wording.Say(comparison, Wording.Number(number))}",
+        Gap.WeightOff(var grams, var comparison, var bound) => $"weighs {Wording.Number(grams)} g, needs {Wording.Say(comparison, Wording.Number(bound))} g",
         Gap.OthersInCart(var of, var empty) => empty ? "the cart is empty" : $"the cart holds more than {wording.Say(of)}",
         Gap.OtherBuyer(var wanted) => $"is for {ConditionWords.Buyers(wanted, wording)}",
-        Gap.OtherPlace(var wanted, var destination) => $"is for carts to {ConditionWords.To(wanted, wording)}{(destination is null ? ", and none is said" : "")}",
+        Gap.OtherPlace(var wanted, var destination) => $"is for carts to {ConditionWords.To(wanted, wording)}{(destination is null ? ", and it is not said where this one goes" : "")}",
         Gap.OtherChannel(var wanted) => $"is for the channel {Wording.Join(wanted, "or")}",
         Gap.OtherCurrency(var wanted) => $"is for carts paid in {Wording.Join(wanted.Select(currency => currency.Code), "or")}",
-        Gap.OtherMethod(var wanted) => $"is for delivery by {Wording.Join(wanted, "or")}",
-        Gap.Unwanted(var condition) => $"must not be: {ConditionWords.Say(condition, wording)}",
+        Gap.OtherMethod(var wanted) => $"is for delivery by {wording.Methods(wanted)}",
+        Gap.Never => "its condition can never hold",
+        Gap.Unwanted(var condition) => condition.Speak(wording).Unwanted,
         _ => throw new System.Diagnostics.UnreachableException(),
     };
 
-    private static string Text(long number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture);
+    private static string Say(Reason.NotBetter reason, Wording wording)
+    {
+        var (names, many) = (Names(reason.Beside), reason.Beside.Count > 1);
+        var first = reason.ByRank && reason.Beside.Count > 0 ? $"{names} {(many ? "go" : "goes")} first by rank" : null;
+        return reason.Verdict switch
+        {
+            Verdict.OtherMarkdown => $"{names} {(many ? "give" : "gives")} as low a price or a lower one.",
+            Verdict.LeftNothing => first is null ? $"Beside {names} nothing is left for it to take." : $"{first}, and nothing is left for it to take.",
+            Verdict.StopsOthers => first is null
+                ? $"Beside it {names} would no longer apply, and the shopper would save no more."
+                : $"{first}, and would no longer apply beside it.",
+            Verdict.Same => first is null ? "It would come to the same." : $"{first}; with it too the cart would come to the same.",
+            Verdict.Less => $"{(first is null ? "" : $"{first}. ")}With it the shopper would save {wording.Say(reason.SavesLess)} less.",
+            _ => "It is not in the best choice that was found.",
+        };
+    }
+
+    private static string Which(long? more, bool byRank, int count, Wording wording)
+    {
+        var (which, verb) = ("which", count == 1 ? "s" : "");
+        if (byRank) return $", {which} go{(count == 1 ? "es" : "")} first by rank";
+        return more switch
+        {
+            null => "",
+            0 => $"; with it in {(count == 1 ? "its" : "their")} place it would come to the same",
+            { } saved => $", {which} save{verb} {wording.Say(saved)} more",
+        };
+    }
+
+    private static string Names(EquatableArray<Promotion> promotions) => Wording.Join(promotions.Select(promotion => promotion.Named), "and");
+
+    private static string InBase(long minor, Wording wording) => wording.Say(minor, wording.Catalogue.Store.Currency);
+
+    private static string Grace(int minutes, string where) => minutes == 0 ? "" : $" ({Wording.Counted(minutes, "minute")} of grace {where} it)";
+
+    private static string After(bool after) => after ? " after other promotions" : "";
+
+    private static string Counted(long number, string one) => number == 0 ? $"no {one}s" : Wording.Counted(number, one);
 
     private static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

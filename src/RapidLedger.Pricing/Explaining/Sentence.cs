@@ -18,14 +18,14 @@ public static class Sentence
             AllOf(var all) => all.ToArray(),
             var one => [one],
         };
-        var whom = conditions.Where(ConditionWords.IsAboutWhom).ToArray();
-        var cart = conditions.Where(condition => !ConditionWords.IsAboutWhom(condition)).ToArray();
+        var whom = conditions.Select(condition => condition.Speak(wording).Whom).Where(one => one is not null).ToArray();
+        var cart = conditions.Where(condition => condition.Speak(wording).Whom is null).ToArray();
         return
         [
             Starts(promotion.Trigger ?? Trigger.Automatic),
-            whom.Length == 0 ? new("for", "For everyone", true) : new("for", $"For {string.Join(", ", whom.Select(condition => ConditionWords.Whom(condition, wording)))}", false),
+            whom.Length == 0 ? new("for", "For everyone", true) : new("for", $"For {string.Join(", ", whom)}", false),
             cart.Length == 0 ? new("when", "Whatever is in the cart", true) : new("when", $"When {ConditionWords.Join(cart.ToEquatableArray(), "and", wording)}", false),
-            new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => RewardWords.Say(reward, wording)), "and")}", false),
+            new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => reward.Say(wording)), "and")}", false),
             Runs(promotion.Window, wording),
             Until(promotion.Limits, wording),
             Alongside(promotion.Stacking ?? Stacking.Any),
@@ -50,7 +50,7 @@ public static class Sentence
             (_, { } end) => $"Runs until {wording.Say(end)}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
-        if (window.Repeat is { } repeat) words = $"{words}, each time for {Lasts(repeat.Lasts)} ({repeat.Rule})";
+        if (window.Repeat is { } repeat) words = $"{words}, each time for {Lasts(repeat.Lasts)} ({repeat.Rule.Text})";
         return new("runs", window.GraceMinutes == 0 ? words : $"{words}, {window.GraceMinutes} min grace", false);
     }
 

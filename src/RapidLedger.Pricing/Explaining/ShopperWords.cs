@@ -6,18 +6,21 @@ internal static class ShopperWords
     public static string Say(Reason reason, Wording wording) => reason switch
     {
         Reason.CodeNotEntered => "Enter the code.",
-        Reason.NotStarted(var opens) => $"Starts on {wording.Say(opens)}.",
-        Reason.BetweenOccurrences(var opens) => $"Back on {wording.Say(opens)}.",
+        Reason.NotStarted(var opens, _) => $"Starts on {wording.Say(opens)}.",
+        Reason.BetweenOccurrences(var opens, _) => $"Back on {wording.Say(opens)}.",
         Reason.Ended => "This offer has ended.",
-        Reason.LimitReached(Limit.PerShopper) => "You have used this offer already.",
+        Reason.LimitReached { Limit: Limit.PerShopper } => "You have used this offer already.",
         Reason.LimitReached => "This offer is used up.",
         Reason.ConditionNotMet([var gap]) => Say(gap, wording),
         Reason.ConditionNotMet => "Not for this cart yet.",
-        Reason.NoMatchingItems => "Nothing in your cart is on this offer.",
+        Reason.NoMatchingItems(var why) => Say(why, wording),
         Reason.GiftOut => "The gifts have run out.",
         Reason.NothingLeft => "Nothing is left to pay.",
-        Reason.CannotMeet(var by) => $"Not together with {Wording.Join(by.Select(promotion => promotion.Shown), "and")}.",
-        Reason.NotBetter => "You already pay less without it.",
+        Reason.CannotMeet(var by, _, _) => $"Not together with {Wording.Join(by.Select(promotion => promotion.Shown), "and")}.",
+        Reason.NotBetter(Verdict.Same or Verdict.LeftNothing or Verdict.OtherMarkdown, _, _, _) => "You already pay as little without it.",
+        Reason.NotBetter(Verdict.Less, _, _, false) => "You already pay less without it.",
+        Reason.NotBetter(_, var beside, _, _) => $"Not together with {Wording.Join(beside.Select(promotion => promotion.Shown), "and")}.",
+        Reason.Failed => "This offer cannot be used at the moment.",
         _ => throw new System.Diagnostics.UnreachableException(),
     };
 
@@ -29,16 +32,29 @@ internal static class ShopperWords
 
     private static string Say(Gap gap, Wording wording) => gap switch
     {
-        Gap.SpendShort(var of, var spent, var from) => $"Add {Spend(of, from - spent, wording)}.",
-        Gap.SpendOver(_, _, var to) => $"Only up to {wording.Say(to)}.",
-        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(number) is { } least && units < least => $"Add {Units(of, least - units, wording)}.",
-        Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(number) is { } least && kinds < least =>
+        Gap.SpendShort(var of, var spent, var from, _) => $"Add {Spend(of, from - spent, wording)}.",
+        Gap.SpendOver(_, _, var to, _) => $"Only up to {wording.Say(to)}.",
+        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(units, number) is { } least => $"Add {Units(of, least - units, wording)}.",
+        Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(kinds, number) is { } least =>
             $"Add {Wording.Counted(least - kinds, "other item")}{wording.Of(of)}.",
         Gap.WeightOff => "Not for this weight.",
         Gap.OtherPlace => "Not for this destination.",
         Gap.OtherBuyer => "Not for this account.",
         Gap.OtherCurrency or Gap.OtherChannel or Gap.OtherMethod => "Not for this kind of order.",
         _ => "Not for this cart.",
+    };
+
+    private static string Say(Idleness why, Wording wording) => why switch
+    {
+        Idleness.EmptyCart => "Your cart is empty.",
+        Idleness.TooFew(var of, var have, var need, _, false) => $"Add {Units(of, need - have, wording)}.",
+        Idleness.LacksUnits(var of, var missing) => $"Add {Units(of, missing, wording)}.",
+        Idleness.ComesToTooLittle(var of, var spent, var need) => $"Add {Spend(of, need - spent, wording)}.",
+        Idleness.NoDelivery => "There is no delivery to pay for.",
+        Idleness.OtherMethod => "Not for this kind of delivery.",
+        Idleness.CardUsedUp => "This card is used up.",
+        Idleness.NothingToTake or Idleness.NothingLeftToTake or Idleness.PaysTooLittle or Idleness.HigherStepCounts or Idleness.SetNeedsMore => "It takes nothing off this cart.",
+        _ => "Nothing in your cart is on this offer.",
     };
 
     private static string Spend(Selection? of, long missing, Wording wording) => $"{wording.Say(missing)} more{wording.Of(of)}";

@@ -23,10 +23,10 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>An amount: <c>€50.00</c>, or <c>50.00</c> without a locale.</summary>
     public string Say(long minor) => Say(minor, currency);
 
-    /// <summary>An amount of another currency.</summary>
+    /// <summary>An amount of another currency. Without a locale its currency is said wherever the cart's is not the shop's.</summary>
     public string Say(long minor, Currency of)
     {
-        if (culture is null) return of == currency ? of.Write(minor) : $"{of.Write(minor)} {of}";
+        if (culture is null) return of == currency && of == catalogue.Store.Currency ? of.Write(minor) : $"{of.Write(minor)} {of}";
         var format = (NumberFormatInfo)culture.NumberFormat.Clone();
         format.CurrencySymbol = Signs.TryGetValue(of.Code, out var sign) ? sign : of.Code + "\u00a0";
         format.CurrencyDecimalDigits = of.Exponent;
@@ -48,15 +48,28 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>A moment, in the store's time.</summary>
     public string Say(Instant moment) => Say(moment.InZone(catalogue.Store.Zone).LocalDateTime);
 
-    /// <summary>How long something is away: <c>3 days</c>, <c>20 minutes</c>. The largest unit that fits.</summary>
-    public static string Say(Duration away)
+    /// <summary>How far a local time is ahead: <c>3 days</c> from Wednesday to Saturday, <c>5 hours</c>, <c>20 minutes</c>.</summary>
+    public string Away(Instant now, LocalDateTime then)
     {
-        var (number, unit) = away.TotalDays >= 1 ? (away.TotalDays, "day") : away.TotalHours >= 1 ? (away.TotalHours, "hour") : (Math.Max(1, away.TotalMinutes), "minute");
-        return Counted((long)number, unit);
+        var zone = catalogue.Store.Zone;
+        return Between(now, then.InZoneLeniently(zone).ToInstant(), now.InZone(zone).Date, then.Date);
     }
 
+    /// <summary>How long ago a local time was: <c>3 days ago</c>; <c>just now</c> while grace holds.</summary>
+    public string Ago(LocalDateTime then, Instant now)
+    {
+        var (zone, since) = (catalogue.Store.Zone, then.InZoneLeniently(catalogue.Store.Zone).ToInstant());
+        return since >= now ? "just now" : $"{Between(since, now, then.Date, now.InZone(zone).Date)} ago";
+    }
+
+    /// <summary>A whole number.</summary>
+    public static string Number(long number) => number.ToString(CultureInfo.InvariantCulture);
+
+    /// <summary>The word for so many: <c>item</c>, <c>items</c>.</summary>
+    public static string Plural(long number, string one) => number == 1 ? one : one + "s";
+
     /// <summary>A number and its word: <c>1 item</c>, <c>3 items</c>.</summary>
-    public static string Counted(long number, string one) => $"{number.ToString(CultureInfo.InvariantCulture)} {one}{(number == 1 ? "" : "s")}";
+    public static string Counted(long number, string one) => $"{Number(number)} {Plural(number, one)}";
 
     /// <summary>Words in a row: <c>a, b or c</c>.</summary>
     public static string Join(IEnumerable<string> words, string last)
@@ -107,9 +120,13 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(Place place)
     {
         if (placeNames is not null && placeNames.TryGetValue(place.Code, out var name)) return name;
-        var country = new RegionInfo(place.Country).EnglishName;
+        var country = Countries.NameOf(place.Country) ?? place.Country;
         return place.IsCountry ? country : $"{place.Code} ({country})";
     }
+
+    /// <summary>Delivery methods by their names: <c>Parcel or Freight</c>.</summary>
+    public string Methods(EquatableArray<string> ids) =>
+        Join(ids.Select(id => catalogue.Store.Shipping.FirstOrDefault(method => method.Id == id)?.Name ?? id), "or");
 
     /// <summary>A comparison: <c>at least 3</c>.</summary>
     public static string Say(Comparison comparison, string number) => comparison switch
@@ -129,7 +146,17 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(Nudge nudge)
     {
         var more = (nudge.Measure == Measure.Spend ? $"{Say(nudge.Missing)} more" : Counted(nudge.Missing, "more item")) + Of(nudge.Of);
-        return $"{more} {(nudge.Measure == Measure.Quantity && nudge.Missing > 1 ? "bring" : "brings")} {Join(nudge.Brings.Select(reward => RewardWords.Say(reward, this)), "and")}.";
+        var many = nudge.Measure == Measure.Quantity && nudge.Missing > 1;
+        var saves = nudge.Saves == 0 ? "" : $" and save{(many ? "" : "s")} {Say(nudge.Saves)}";
+        return $"{more} {(many ? "bring" : "brings")} {Join(nudge.Brings.Select(reward => reward.Say(this)), "and")}{saves}.";
+    }
+
+    // Days as people count them, once it is a day or more.
+    private static string Between(Instant from, Instant to, LocalDate fromDay, LocalDate toDay)
+    {
+        var time = to - from;
+        if (time.TotalHours >= 24) return Counted(Period.DaysBetween(fromDay, toDay), "day");
+        return time.TotalHours >= 1 ? Counted((long)time.TotalHours, "hour") : Counted((long)Math.Max(1, time.TotalMinutes), "minute");
     }
 
     /// <summary>The same for the shopper, shorter.</summary>

@@ -35,9 +35,22 @@ public sealed record NamedAmount(Currency Currency, long Minor);
 /// <param name="Decimals">How many of them stand behind the point, at most ten.</param>
 public sealed record Rate(long Mantissa, int Decimals)
 {
-    /// <summary>Converts minor units and rounds once.</summary>
-    public long Convert(long minor, Currency from, Currency to, Rounding rounding) =>
-        rounding.Quotient((Int128)minor * Mantissa * to.MinorPerMajor, (Int128)Power(Decimals) * from.MinorPerMajor);
+    /// <summary>More than anything that is counted with: what a conversion comes to that has no bound of its own.</summary>
+    public const long TooMuch = 1L << 60;
+
+    /// <summary>Converts minor units and rounds once; <see cref="TooMuch"/> if it comes to more.</summary>
+    public long Convert(long minor, Currency from, Currency to, Rounding rounding)
+    {
+        var (dividend, divisor) = ((Int128)minor * Mantissa * to.MinorPerMajor, (Int128)Power(Decimals) * from.MinorPerMajor);
+        return dividend / divisor >= TooMuch ? TooMuch : rounding.Quotient(dividend, divisor);
+    }
+
+    /// <summary>Converts minor units of the other currency back, and rounds once.</summary>
+    public long ToBase(long minor, Currency inBase, Currency other, Rounding rounding)
+    {
+        var (dividend, divisor) = ((Int128)minor * Power(Decimals) * inBase.MinorPerMajor, (Int128)Mantissa * other.MinorPerMajor);
+        return dividend / divisor >= TooMuch ? TooMuch : rounding.Quotient(dividend, divisor);
+    }
 
     private static long Power(int decimals)
     {

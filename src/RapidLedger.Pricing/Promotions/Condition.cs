@@ -3,24 +3,76 @@ namespace RapidLedger.Pricing;
 /// <summary>Something that must be true of cart, shopper, place or channel. Each kind is one file beside this one.</summary>
 public abstract record Condition
 {
+    /// <summary>Of a table with an entry for each kind, the entry of this one.</summary>
+    public abstract T In<T>(ConditionKinds<T> kinds);
+
+    /// <summary>What it says, in words.</summary>
+    internal abstract ConditionSpeech Speak(Wording wording);
+
     /// <summary>Makes it ready to be tested against many carts.</summary>
     internal abstract Test Compile(Compiler compiler);
 }
 
-/// <summary>A condition made ready.</summary>
+/// <summary>
+/// An entry for each kind of condition, under the name used in files. A new kind is one more member here; whoever makes a table
+/// then does not compile until it has an entry.
+/// </summary>
+public sealed record ConditionKinds<T>
+{
+#pragma warning disable CS1591 // The names are those of the kinds.
+    public required T All { get; init; }
+
+    public required T Any { get; init; }
+
+    public required T None { get; init; }
+
+    public required T Spend { get; init; }
+
+    public required T Quantity { get; init; }
+
+    public required T Distinct { get; init; }
+
+    public required T Only { get; init; }
+
+    public required T Weight { get; init; }
+
+    public required T Shopper { get; init; }
+
+    public required T Destination { get; init; }
+
+    public required T Channel { get; init; }
+
+    public required T Currency { get; init; }
+
+    public required T Method { get; init; }
+#pragma warning restore CS1591
+
+    /// <summary>The entries by the names used in files.</summary>
+    public IReadOnlyDictionary<string, T> ByName() => KindNames.Of<T>(this);
+}
+
+/// <summary>The members of a table of kinds by name, as they are written in files.</summary>
+internal static class KindNames
+{
+    public static IReadOnlyDictionary<string, T> Of<T>(object kinds) => kinds.GetType().GetProperties()
+        .Where(member => member.PropertyType == typeof(T))
+        .ToDictionary(member => char.ToLowerInvariant(member.Name[0]) + member.Name[1..], member => (T)member.GetValue(kinds)!, StringComparer.Ordinal);
+}
+
+/// <summary>A condition made ready. What it says of itself is a promise that the choice and the index build on, so nothing is said by default.</summary>
 internal abstract class Test
 {
     /// <summary>Whether it holds for a cart.</summary>
     public abstract bool Holds(CartView cart);
 
     /// <summary>The terms of which a cart must hold at least one, or it does not hold; null if it can hold for any cart.</summary>
-    public virtual IEnumerable<int>? Touches => null;
+    public abstract IEnumerable<int>? Touches { get; }
 
     /// <summary>The countries of which the cart must go to one, or it does not hold; null if it can hold wherever it goes.</summary>
-    public virtual IEnumerable<string>? Countries => null;
+    public abstract IEnumerable<string>? Countries { get; }
 
     /// <summary>
-    /// Why it does not hold: the fewest things that would have to change. Empty where it holds, or where nothing the shopper does could help.
+    /// Why it does not hold: the fewest things that would have to change. Empty where it holds, or where nothing could help.
     /// </summary>
     public abstract IEnumerable<Gap> Gaps(CartView cart);
 }
@@ -45,11 +97,12 @@ public enum Comparison
 /// <summary>Compares.</summary>
 public static class ComparisonExtensions
 {
-    /// <summary>The least number that more of something leads to so that it stands so; null if more does not help.</summary>
-    public static long? Least(this Comparison comparison, long number) => comparison switch
+    /// <summary>The least number that more of something leads to from where it stands, so that it stands so; null if more does not help.</summary>
+    public static long? Least(this Comparison comparison, long from, long number) => comparison switch
     {
-        Comparison.AtLeast or Comparison.Exactly => number,
-        Comparison.MoreThan => number + 1,
+        Comparison.AtLeast or Comparison.Exactly => number > from ? number : null,
+        Comparison.MoreThan => number >= from ? number + 1 : null,
+        Comparison.AnythingBut => number == from ? number + 1 : null,
         _ => null,
     };
 

@@ -6,6 +6,9 @@ namespace RapidLedger.Pricing;
 /// <param name="Codes">As typed; none: by itself.</param>
 public sealed record Trigger(EquatableArray<string> Codes)
 {
+    /// <summary>The most characters of a code in normal form.</summary>
+    public const int LongestCode = 64;
+
     /// <summary>Starts by itself.</summary>
     public static readonly Trigger Automatic = new([]);
 

@@ -10,17 +10,18 @@ internal static class CheckCommand
     public static Command Create()
     {
         var files = new Argument<FileInfo[]>("FILE") { Description = "Case files.", Arity = ArgumentArity.OneOrMore };
-        var command = new Command("check", "Prices case files, compares with what they expect, and prints what differs. Exits with 1 if anything does.") { files };
-        command.SetAction(parsed => Run(parsed.GetRequiredValue(files), Console.Out));
+        var effort = EffortOption.Create();
+        var command = new Command("check", "Prices case files, compares with what they expect, and prints what differs. Exits with 1 if anything does.") { files, effort };
+        command.SetAction(parsed => Run(parsed.GetRequiredValue(files), Console.Out, parsed.GetValue(effort)));
         return command;
     }
 
-    internal static int Run(IEnumerable<FileInfo> files, TextWriter output)
+    internal static int Run(IEnumerable<FileInfo> files, TextWriter output, int effort)
     {
         var (right, wrong) = (0, 0);
         foreach (var file in files)
         {
-            var differences = Differences(file);
+            var differences = Differences(file, effort);
             if (differences.Count == 0) right++;
             else wrong++;
             foreach (var difference in differences) output.WriteLine($"{file.Name}{difference}");
@@ -30,14 +31,14 @@ internal static class CheckCommand
         return wrong == 0 ? 0 : 1;
     }
 
-    private static IReadOnlyList<string> Differences(FileInfo file)
+    private static IReadOnlyList<string> Differences(FileInfo file, int effort)
     {
         if (!file.Exists) return [": there is no such file"];
         var json = File.ReadAllBytes(file.FullName);
         var reading = CaseReader.Read(json);
         if (reading.Problems is [{ Code: ProblemCode.NotJson } broken]) return [$": {broken.Message}"];
         using var written = JsonDocument.Parse(json);
-        using var result = JsonDocument.Parse(ResultWriter.Write(reading));
+        using var result = JsonDocument.Parse(ResultWriter.Write(reading, effort));
         if (written.RootElement.ValueKind == JsonValueKind.Object && written.RootElement.TryGetProperty("expect", out var expected)) return Expectation.Differences(expected, result.RootElement);
         return reading.Value is null ? [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")] : [": says nothing under 'expect', so there is nothing to check"];
     }

@@ -83,7 +83,7 @@ internal static class PromotionList
         var promotion = read.Promotion;
         var window = promotion?.Window?.In(shop.Store.Zone) ?? OpenWindow.Always;
         var limit = promotion?.Limits is { } limits ? Tightest(limits, used, shop.Store.Currency) : null;
-        var (phase, words, turns) = Phase(stored.State, window, limit, now);
+        var (phase, words, turns) = Phase(stored.State, promotion?.Window, window, limit, now, shop.Wording);
         var document = System.Text.Json.JsonDocument.Parse(stored.Shown).RootElement;
         return (new(
             stored.Id,
@@ -105,7 +105,7 @@ internal static class PromotionList
     private static string? Name(System.Text.Json.JsonElement document) =>
         document.TryGetProperty("name", out var name) && name.ValueKind == System.Text.Json.JsonValueKind.String && name.GetString() is { Length: > 0 } text ? text : null;
 
-    private static (string Phase, string Words, Instant Turns) Phase(string state, OpenWindow window, UsedLimit? limit, Instant now)
+    private static (string Phase, string Words, Instant Turns) Phase(string state, Window? written, OpenWindow window, UsedLimit? limit, Instant now, Wording wording)
     {
         switch (state)
         {
@@ -117,10 +117,10 @@ internal static class PromotionList
                 return ("archived", "retired", now);
         }
 
-        if (window.IsOver(now)) return ("ended", $"ended {Wording.Say(now - window.Closes)} ago", window.Closes);
-        if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", $"starts in {Wording.Say(window.Opens - now)}", window.Opens);
+        if (window.IsOver(now)) return ("ended", $"ended {wording.Ago(written!.End!.Value, now)}", window.Closes);
+        if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", $"starts in {wording.Away(now, written!.Start!.Value)}", window.Opens);
         if (limit?.Share >= 1) return ("usedUp", "used up", now);
-        if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", $"ends in {Wording.Say(window.Closes - now)}", window.Closes);
+        if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", $"ends in {wording.Away(now, written!.End!.Value)}", window.Closes);
         return limit?.Share >= 0.75 ? ("nearlyUsed", "nearly used up", now) : ("running", "running", now);
     }
 

@@ -7,6 +7,8 @@ namespace RapidLedger.Server.Tape;
 /// <param name="At">The moment it was priced at.</param>
 /// <param name="MarginPercent">Margin in percent of net without tax; null: not known, or nothing is paid.</param>
 /// <param name="WhyNot">The promotions that did not apply, nearest first.</param>
+/// <param name="Proved">Whether the choice among the promotions is known to be the best.</param>
+/// <param name="Gap">If not: by how much at most another could be better.</param>
 internal sealed record TapePrint(
     string Currency,
     string At,
@@ -19,7 +21,8 @@ internal sealed record TapePrint(
     IReadOnlyList<PrintedOffer> Offers,
     IReadOnlyList<PrintedNudge> Nudges,
     decimal? MarginPercent,
-    bool Proved);
+    bool Proved,
+    string? Gap);
 
 internal sealed record PrintedLine(
     string Sku,
@@ -50,7 +53,11 @@ internal sealed record PrintedItem(string Sku, string Name);
 /// <summary>What is missing to a promotion or step that is near.</summary>
 /// <param name="Message">For the merchant.</param>
 /// <param name="Shopper">As the shopper reads it.</param>
-internal sealed record PrintedNudge(string Promotion, string Message, string Shopper);
+/// <param name="Add">What to add to the cart.</param>
+/// <param name="Saves">By how much the promotion takes more then.</param>
+internal sealed record PrintedNudge(string Promotion, string Message, string Shopper, IReadOnlyList<PrintedAddition> Add, string Saves);
+
+internal sealed record PrintedAddition(string Sku, string Name, int Quantity);
 
 internal sealed record PrintedTotals(
     string Regular,

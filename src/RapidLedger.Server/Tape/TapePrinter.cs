@@ -7,11 +7,10 @@ namespace RapidLedger.Server.Tape;
 internal sealed class TapePrinter(OpenShop shop)
 {
     private const int MostWhyNot = 60;
-    private const int MostNudges = 8;
 
     // How near a promotion is, by what keeps it away.
     private static readonly string[] Nearest =
-        ["conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "giftOut", "nothingLeft", "noMatchingItems", "betweenOccurrences", "notStarted", "limitReached", "shopperLimitReached", "ended"];
+        ["failed", "conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "giftOut", "nothingLeft", "noMatchingItems", "betweenOccurrences", "notStarted", "limitReached", "shopperLimitReached", "ended"];
 
     public TapePrint Print(PricedCart priced, PricedCart? live)
     {
@@ -74,9 +73,11 @@ internal sealed class TapePrinter(OpenShop shop)
                     Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null))],
             [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
                 outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
-            [.. priced.Nudges.Take(MostNudges).Select(nudge => new PrintedNudge(nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge)))],
+            [.. priced.Nudges.Select(nudge => new PrintedNudge(
+                nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge), [.. nudge.Add.Select(line => new PrintedAddition(line.Sku, wording.Item(line.Sku), line.Quantity))], Money(nudge.Saves)))],
             priced.MarginShare is { } share ? Math.Round(share * 100, 1) : null,
-            priced.Proved);
+            priced.Proved,
+            Known(priced.Gap));
     }
 
     public LiveBeside Beside(PricedCart live, PricedCart priced)

@@ -6,7 +6,7 @@ internal static class LadderWords
     public static string Say(Ladder ladder, Wording wording)
     {
         var of = ladder.Of.IsEverything ? "" : $" of {wording.Say(ladder.Of)}";
-        var steps = ladder.Steps.Select(step => $"from {Threshold(step, wording)}{of}: {Wording.Join(step.Rewards.Select(reward => RewardWords.Say(reward, wording)), "and")}");
+        var steps = ladder.Steps.Select(step => $"from {Threshold(step, wording)}{of}: {Wording.Join(step.Rewards.Select(reward => reward.Say(wording)), "and")}");
         var how = ladder.Apply switch
         {
             StepsThatCount.Highest => "the highest step reached counts",

@@ -1,22 +1,8 @@
 namespace RapidLedger.Pricing;
 
-/// <summary>Says what a reward gives. One kind, one file in this folder, one line here.</summary>
+/// <summary>Words that the kinds of reward share; each kind has a file of its own in this folder.</summary>
 internal static class RewardWords
 {
-    public static string Say(Reward reward, Wording wording) => reward switch
-    {
-        Discount discount => DiscountWords.Say(discount, wording),
-        Shipping shipping => DeliveryWords.Say(shipping, wording),
-        BuyGet buyGet => BuyGetWords.Say(buyGet, wording),
-        Ladder ladder => LadderWords.Say(ladder, wording),
-        Bundle bundle => BundleWords.Say(bundle, wording),
-        Gift gift => GiftWords.Say(gift, wording),
-        Markdown markdown => MarkdownWords.Say(markdown, wording),
-        Points points => PointsWords.Say(points, wording),
-        Credit credit => CreditWords.Say(credit, wording),
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
-
     /// <summary>How a price comes down: <c>20 % off</c>, <c>free</c>, <c>a price of €5.00 for</c>.</summary>
     public static string Off(Take take, Wording wording) => take switch
     {

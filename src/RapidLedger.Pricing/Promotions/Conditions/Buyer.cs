@@ -49,10 +49,19 @@ public abstract record Buyer : Condition
 
     internal abstract bool Is(Shopper? shopper);
 
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.Shopper;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready(this);
 
     private sealed class Ready(Buyer written) : Test
     {
+        public override IEnumerable<int>? Touches => null;
+
+        public override IEnumerable<string>? Countries => null;
+
         public override bool Holds(CartView cart) => written.Is(cart.Cart.Shopper);
 
         public override IEnumerable<Gap> Gaps(CartView cart)

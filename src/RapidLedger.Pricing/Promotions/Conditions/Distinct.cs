@@ -6,10 +6,19 @@ namespace RapidLedger.Pricing;
 /// <param name="Number">SKUs, not below zero.</param>
 public sealed record Distinct(Selection? Of, Comparison Comparison, long Number) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.Distinct;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready(this, compiler.Selection(Of));
 
     private sealed class Ready(Distinct written, SelectionTest of) : Test
     {
+        public override IEnumerable<int>? Touches => written.Comparison.Holds(0, written.Number) ? null : of.InTerms.ToArray();
+
+        public override IEnumerable<string>? Countries => null;
+
         public override bool Holds(CartView cart) => written.Comparison.Holds(Count(cart), written.Number);
 
         public override IEnumerable<Gap> Gaps(CartView cart)

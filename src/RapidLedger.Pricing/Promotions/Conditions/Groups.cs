@@ -3,6 +3,11 @@ namespace RapidLedger.Pricing;
 /// <summary>Holds when every part does; with no parts it holds.</summary>
 public sealed record AllOf(EquatableArray<Condition> Parts) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.All;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => part.Compile(compiler))]);
 
     private sealed class Ready(Test[] parts) : Test
@@ -24,6 +29,11 @@ public sealed record AllOf(EquatableArray<Condition> Parts) : Condition
 /// <summary>Holds when one part does; with no parts it does not.</summary>
 public sealed record AnyOf(EquatableArray<Condition> Parts) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.Any;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => part.Compile(compiler))]);
 
     private sealed class Ready(Test[] parts) : Test
@@ -38,19 +48,28 @@ public sealed record AnyOf(EquatableArray<Condition> Parts) : Condition
             return false;
         }
 
-        // One part is enough, so the one that lacks least is told.
+        // One part is enough, so the one that lacks least is told; where there is none, nothing could help.
         public override IEnumerable<Gap> Gaps(CartView cart) =>
-            parts.Select(part => part.Gaps(cart).ToArray()).Where(gaps => gaps.Length > 0).MinBy(gaps => gaps.Length) ?? [];
+            parts.Select(part => part.Gaps(cart).ToArray()).Where(gaps => gaps.Length > 0).MinBy(gaps => (gaps.Length, Gap.Distance(gaps))) ?? [new Gap.Never()];
     }
 }
 
 /// <summary>Holds when no part does; with no parts it holds.</summary>
 public sealed record NoneOf(EquatableArray<Condition> Parts) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.None;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready([.. Parts.Select(part => (part, part.Compile(compiler)))]);
 
     private sealed class Ready((Condition Written, Test Test)[] parts) : Test
     {
+        public override IEnumerable<int>? Touches => null;
+
+        public override IEnumerable<string>? Countries => null;
+
         public override bool Holds(CartView cart)
         {
             foreach (var (_, test) in parts) if (test.Holds(cart)) return false;

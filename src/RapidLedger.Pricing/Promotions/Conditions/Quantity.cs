@@ -6,11 +6,18 @@ namespace RapidLedger.Pricing;
 /// <param name="Number">Units, not below zero.</param>
 public sealed record Quantity(Selection? Of, Comparison Comparison, long Number) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.Quantity;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     internal override Test Compile(Compiler compiler) => new Ready(this, compiler.Selection(Of));
 
     private sealed class Ready(Quantity written, SelectionTest of) : Test
     {
         public override IEnumerable<int>? Touches => written.Comparison.Holds(0, written.Number) ? null : of.InTerms.ToArray();
+
+        public override IEnumerable<string>? Countries => null;
 
         public override bool Holds(CartView cart) => written.Comparison.Holds(of.Units(cart), written.Number);
 

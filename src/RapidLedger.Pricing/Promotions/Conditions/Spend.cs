@@ -7,6 +7,11 @@ namespace RapidLedger.Pricing;
 /// <param name="Basis">Which prices: current ones, or what other promotions have left of them.</param>
 public sealed record Spend(Selection? Of, Amount? From, Amount? To, Basis Basis = Basis.Before) : Condition
 {
+    /// <inheritdoc/>
+    public override T In<T>(ConditionKinds<T> kinds) => kinds.Spend;
+
+    internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
+
     // On running prices it is tested while promotions are chosen; before that it rules nothing out.
     internal override Test Compile(Compiler compiler) =>
         Basis == Basis.After ? new AllOf([]).Compile(compiler) : new Ready(this, compiler.Selection(Of), compiler.Amounts(From), compiler.Amounts(To));
@@ -14,6 +19,8 @@ public sealed record Spend(Selection? Of, Amount? From, Amount? To, Basis Basis 
     private sealed class Ready(Spend written, SelectionTest of, AmountTable? from, AmountTable? to) : Test
     {
         public override IEnumerable<int>? Touches => from is { IsAboveZero: true } ? of.InTerms.ToArray() : null;
+
+        public override IEnumerable<string>? Countries => null;
 
         public override bool Holds(CartView cart)
         {
@@ -57,12 +64,13 @@ internal sealed class AfterSpend(Spend written, Compiler compiler)
     public Gap? Gap(Sheet sheet, ReadOnlySpan<Run> runs)
     {
         var spent = Spent(sheet, runs);
-        if (from is not null && spent < from[sheet.Cart]) return new Gap.SpendShort(written.Of, spent, from[sheet.Cart]);
-        return to is not null && spent > to[sheet.Cart] ? new Gap.SpendOver(written.Of, spent, to[sheet.Cart]) : null;
+        if (from is not null && spent < from[sheet.Cart]) return new Gap.SpendShort(written.Of, spent, from[sheet.Cart], true);
+        return to is not null && spent > to[sheet.Cart] ? new Gap.SpendOver(written.Of, spent, to[sheet.Cart], true) : null;
     }
 
     private long Spent(Sheet sheet, ReadOnlySpan<Run> runs)
     {
+        sheet.Work.Count(runs.Length / 2);
         var selected = sheet.Selected(of);
         long spent = 0;
         foreach (var run in runs) if (selected[run.Line]) spent += run.Price * run.Count;

@@ -10,6 +10,16 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Item];
 
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => true;
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Bundle;
+
+    internal override string Say(Wording wording) => BundleWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
     [
         new Ready(
@@ -19,7 +29,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             Fill),
     ];
 
-    private sealed class Ready(ReadySlot[] slots, CartTake[]? takes, Repetition repeat, Pick fill) : ReadyReward
+    private sealed class Ready(ReadySlot[] slots, CartTake[]? takes, Repetition repeat, Pick fill) : UnitReward
     {
         public override Stage Stage => Stage.Item;
 
@@ -31,39 +41,54 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
         {
             var filling = FillingOn(sheet);
             if (filling.Solve() is not { } solved) return;
+            var lowering = sheet.BeginLowering();
             if (filling.ByWholeSum)
             {
-                var (parts, weights) = (sheet.WorkingParts, sheet.Weights);
-                parts.Clear();
-                weights.Clear();
-                for (var i = 0; i < sheet.Runs.Length; i++)
-                {
-                    if (solved.Units[i] == 0) continue;
-                    parts.Add(new(i, solved.Units[i]));
-                    weights.Add(new(sheet.Runs[i].Price, solved.Units[i]));
-                }
-
-                sheet.LowerBySpreading(parts, weights, Math.Max(0, filling.Reached(solved.Units, solved.Sets)));
+                for (var i = 0; i < sheet.Runs.Length; i++) if (solved.Units[i] > 0) lowering.Add(new(i, solved.Units[i]), sheet.Runs[i].Price);
+                lowering.Spread(Math.Max(0, filling.Reached(solved.Units, solved.Sets)));
                 return;
             }
 
-            var reductions = sheet.Working;
-            reductions.Clear();
             for (var i = 0; i < sheet.Runs.Length; i++)
             {
                 if (solved.Units[i] == 0) continue;
-                if (solved.BySlot is not { } bySlot) reductions.Add(new(i, solved.Units[i], filling.TakeOf(0).From(sheet.Runs[i].Price)));
+                if (solved.BySlot is not { } bySlot) lowering.Add(new(i, solved.Units[i]), filling.TakeOf(0).From(sheet.Runs[i].Price));
                 else
                     for (var slot = 0; slot < slots.Length; slot++)
-                        if (bySlot[(slot * solved.Units.Length) + i] is > 0 and var count) reductions.Add(new(i, (int)count, filling.TakeOf(slot).From(sheet.Runs[i].Price)));
+                        if (bySlot[(slot * solved.Units.Length) + i] is > 0 and var count) lowering.Add(new(i, (int)count), filling.TakeOf(slot).From(sheet.Runs[i].Price));
             }
 
-            sheet.LowerBy(reductions);
+            lowering.Done();
         }
 
-        public override long Bound(Sheet sheet) => Bound(sheet, out _);
-
         public override long Bound(Sheet sheet, out long dearest) => FillingOn(sheet).Most(out dearest);
+
+        public override long BoundOf(Sheet sheet, long goods) => goods;
+
+        public override IEnumerable<Want[]> Wants(CartView cart)
+        {
+            long[] units = [.. slots.Select(slot => slot.Of.Units(cart))];
+            var sets = slots.Select((slot, place) => units[place] / slot.Quantity).Min();
+            if (sets >= (repeat.Most ?? long.MaxValue)) yield break;
+            var wants = new List<Want>();
+            for (var place = 0; place < slots.Length; place++)
+            {
+                if (units[place] >= (sets + 1) * slots[place].Quantity) continue;
+                wants.Add(new(slots[place].Of.Written, ((sets + 1) * slots[place].Quantity) - units[place]));
+            }
+
+            // Each slot for itself has enough: they ask for the same units.
+            if (wants.Count == 0) wants.Add(new(slots[^1].Of.Written, slots[^1].Quantity));
+            yield return [.. wants];
+        }
+
+        public override Idleness WhyIdle(Sheet sheet)
+        {
+            var cart = sheet.Cart;
+            if (Array.TrueForAll(slots, slot => slot.Of.Units(cart) == 0)) return new Idleness.NothingOfIt(slots[0].Of.Written);
+            foreach (var slot in slots) if (slot.Of.Units(cart) is var units && units < slot.Quantity) return new Idleness.TooFew(slot.Of.Written, units, slot.Quantity, ForSet: true);
+            return FillingOn(sheet).HasSets ? new Idleness.NothingToTake(null) : new Idleness.SetNeedsMore();
+        }
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
@@ -104,8 +129,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
 
         private BundleFilling FillingOn(Sheet sheet)
         {
-            if (!sheet.Fillings.TryGetValue(this, out var filling))
-                sheet.Fillings.Add(this, filling = new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet));
+            var filling = sheet.Fillings.Of(this, () => new(slots, takes?[sheet.Cart.CurrencyNumber], repeat, fill, sheet));
             filling.Open();
             return filling;
         }

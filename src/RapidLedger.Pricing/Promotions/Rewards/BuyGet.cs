@@ -12,10 +12,20 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Item];
 
-    internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
-        [new Ready(this, compiler.Selection(Bought), compiler.Selection(Got), Deal is Deal.BySpend spend ? compiler.Amounts(spend.Spend) : null, compiler.Takes(Take))];
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => true;
 
-    private sealed class Ready(BuyGet written, SelectionTest bought, SelectionTest got, AmountTable? spend, CartTake[] takes) : ReadyReward
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.BuyGet;
+
+    internal override string Say(Wording wording) => BuyGetWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
+        [new Ready(this, compiler.Selection(Bought), compiler.Selection(Got), Deal is Deal.BySpend spend ? compiler.Divisors(spend.Spend) : null, compiler.Takes(Take))];
+
+    private sealed class Ready(BuyGet written, SelectionTest bought, SelectionTest got, AmountTable? spend, CartTake[] takes) : UnitReward
     {
         public override Stage Stage => Stage.Item;
 
@@ -26,24 +36,32 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         public override void Apply(Sheet sheet)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
-            var reductions = sheet.Working;
-            reductions.Clear();
-            foreach (var part in Parts(sheet, MostInGroups)) reductions.Add(new(part.Run, part.Count, take.From(sheet.Runs[part.Run].Price)));
-            sheet.LowerBy(reductions);
+            var got = sheet.Lend();
+            Find(sheet, MostInGroups, got);
+            if (got.Count > 0)
+            {
+                var lowering = sheet.BeginLowering();
+                foreach (var part in got) lowering.Add(part, take.From(sheet.Runs[part.Run].Price));
+                lowering.Done();
+            }
+
+            sheet.Return(got);
         }
 
-        public override long Bound(Sheet sheet)
+        public override long Bound(Sheet sheet, out long dearest)
         {
+            dearest = 0;
             var take = takes[sheet.Cart.CurrencyNumber];
             // The cheapest that leave enough to buy, and the dearest, are the best of a matroid, as they are group by group: the cheapest of
             // them, the next, and so on only fall with prices.
-            var parts = Parts(sheet, long.MaxValue);
+            var parts = sheet.Lend();
+            Find(sheet, long.MaxValue, parts);
             var left = long.MaxValue;
             if (written is { Same: not null, Deal: Deal.ByQuantity { Get: var get, Repeat.Most: { } most and < int.MaxValue } })
             {
                 // Which groups come first may change as prices fall: the dearest units of all groups bound every order.
                 parts.Sort((x, y) => sheet.Runs[y.Run].Price.CompareTo(sheet.Runs[x.Run].Price));
-                left = get * most;
+                left = Math.Min(get * most, left);
             }
 
             long bound = 0;
@@ -54,8 +72,11 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 left -= count;
             }
 
+            sheet.Return(parts);
             return bound;
         }
+
+        public override long BoundOf(Sheet sheet, long goods) => goods;
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
@@ -65,19 +86,111 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
 
         private long MostInGroups => written.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
 
-        /// <summary>The units got, as the first units of runs.</summary>
+        public override IEnumerable<Want[]> Wants(CartView cart)
+        {
+            if (written.Same is { } same)
+            {
+                var groups = Enumerable.Range(0, cart.Lines).Where(line => bought.Selects(cart, line)).GroupBy(line => same == Pricing.Same.Sku ? cart.Variant(line) : cart.Catalogue.ProductNumber(cart.Variant(line)));
+                foreach (var group in groups)
+                {
+                    var units = group.Sum(line => (long)cart.Quantity(line));
+                    if (NextUnits(units) is > 0 and var missing) yield return [new(written.Bought, missing) { Variant = cart.Variant(group.First()) }];
+                }
+
+                yield break;
+            }
+
+            bool Buys(int line) => bought.Selects(cart, line);
+            bool Gets(int line) => got.Selects(cart, line);
+            long Units(Func<int, bool> of) => Enumerable.Range(0, cart.Lines).Where(of).Sum(line => (long)cart.Quantity(line));
+            var (buyable, gettable, either) = (Units(Buys), Units(Gets), Units(line => Buys(line) || Gets(line)));
+            var wants = new List<Want>();
+            if (written.Deal is Deal.BySpend { Get: var each, Repeat: var repeat })
+            {
+                var spent = Enumerable.Range(0, cart.Lines).Where(line => Buys(line) && !Gets(line)).Sum(line => cart.Current(line) * cart.Quantity(line));
+                var next = Math.Min(spent / spend![cart], gettable / each) + 1;
+                if (next > (repeat.Most ?? long.MaxValue)) yield break;
+                if (spent < spend[cart] * (Int128)next) wants.Add(new(written.Bought, 0, (long)((spend[cart] * (Int128)next) - spent)));
+                if (gettable < each * next) wants.Add(new(written.Got, (each * next) - gettable));
+                yield return [.. wants];
+                yield break;
+            }
+
+            var (buys, gets) = NextDeal(buyable, gettable, either);
+            if (buys == 0) yield break;
+            if (gettable < gets) wants.Add(new(written.Got, gets - gettable));
+            if (buyable < buys) wants.Add(new(written.Bought, buys - buyable));
+            if (wants.Count == 0) wants.Add(new(written.Got, buys + gets - either));
+            yield return [.. wants];
+        }
+
+        public override Idleness WhyIdle(Sheet sheet)
+        {
+            var cart = sheet.Cart;
+            if (bought.Units(cart) == 0) return new Idleness.NothingOfIt(written.Bought);
+            if (got.Units(cart) == 0) return new Idleness.NothingOfIt(written.Got);
+            var parts = sheet.Lend();
+            Find(sheet, MostInGroups, parts);
+            var isIdle = parts.Count > 0;
+            sheet.Return(parts);
+            if (isIdle) return new Idleness.NothingToTake(written.Got);
+            return Wants(cart).MinBy(wants => wants.Sum(want => want.Units)) switch
+            {
+                [{ Spend: > 0 and var missing }, ..] => new Idleness.ComesToTooLittle(written.Bought, spend![cart] - missing, spend[cart]),
+                [var want, ..] => new Idleness.LacksUnits(want.Of, want.Units),
+                _ => new Idleness.NothingToTake(written.Got),
+            };
+        }
+
+        // How many more of a group lead to its next application; 0: none is to come.
+        private long NextUnits(long units)
+        {
+            if (written.Deal is Deal.BySchedule schedule)
+            {
+                var (buys, gets) = schedule.Fitting((buy, get) => buy + get <= units);
+                var sum = 0L;
+                foreach (var row in schedule.Rows) if ((sum += row.Buy + row.Get) > buys + gets) return sum - units;
+                return 0;
+            }
+
+            var deal = (Deal.ByQuantity)written.Deal;
+            var each = deal.Buy + deal.Get;
+            return units / each >= (deal.Repeat.Most ?? long.MaxValue) ? 0 : each - (units % each);
+        }
+
+        // What must be bought and got for one application more than there are; nothing if none is to come.
+        private (long Buys, long Gets) NextDeal(long buyable, long gettable, long either)
+        {
+            if (written.Deal is Deal.BySchedule schedule)
+            {
+                long buys = 0, gets = 0;
+                foreach (var row in schedule.Rows)
+                {
+                    (buys, gets) = (buys + row.Buy, gets + row.Get);
+                    if (buys > buyable || gets > gettable || buys + gets > either) return (buys, gets);
+                }
+
+                return (0, 0);
+            }
+
+            var deal = (Deal.ByQuantity)written.Deal;
+            var next = Math.Min(Math.Min(buyable / deal.Buy, gettable / deal.Get), either / (deal.Buy + deal.Get)) + 1;
+            return next > (deal.Repeat.Most ?? long.MaxValue) ? (0, 0) : (next * deal.Buy, next * deal.Get);
+        }
+
+        /// <summary>Finds the units got, as the first units of runs.</summary>
         /// <param name="sheet">As it stands.</param>
         /// <param name="left">How many applications all groups may have together, where there are groups.</param>
-        private List<RunPart> Parts(Sheet sheet, long left)
+        /// <param name="parts">They are added here.</param>
+        private void Find(Sheet sheet, long left, List<RunPart> parts)
         {
             var isBought = sheet.Selected(bought);
-            var parts = sheet.WorkingParts;
-            parts.Clear();
+            sheet.Work.Count(2L * sheet.Cart.Lines);
             if (written.Same is not { } same)
             {
                 var (buyable, buys, gets) = Applications(sheet.Cart, isBought, sheet.Selected(got));
-                Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
-                return parts;
+                if (gets > 0) Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
+                return;
             }
 
             // A group stands where its first got unit does, which is the first of its walk: from there each run leads to the next of its group.
@@ -104,8 +217,6 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 left -= used;
                 Accept(sheet, order, place, next, isBought, units[group] - buys, gets, parts);
             }
-
-            return parts;
         }
 
         private (long Buys, long Gets, long Used) WithinGroup(long count, long left)

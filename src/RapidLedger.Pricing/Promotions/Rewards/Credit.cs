@@ -8,14 +8,32 @@ public sealed record Credit(Amount Amount, bool KeepRest) : Reward
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Credit];
 
-    /// <summary>What it still holds, in minor units of a cart's currency.</summary>
+    /// <summary>
+    /// What it still holds, in minor units of a cart's currency: its amount there times the share not yet drawn, rounded down; once
+    /// drawn, nothing if the rest lapses.
+    /// </summary>
+    /// <param name="currency">The cart's.</param>
+    /// <param name="store">The shop, whose base currency the draws are kept in.</param>
+    /// <param name="drawn">In minor units of the base currency.</param>
     public long Held(Currency currency, Store store, long drawn)
     {
-        if (drawn > 0 && !KeepRest) return 0;
-        var gone = drawn == 0 ? 0 : Amount.In(store.Currency, drawn).For(currency, store) ?? 0;
-        return Math.Max(0, (Amount.For(currency, store) ?? 0) - gone);
+        var amount = Amount.For(currency, store) ?? 0;
+        if (drawn == 0) return amount;
+        // Where nothing is named in the base currency, its amount there is what it holds here at the rate.
+        var inBase = Amount.For(store.Currency, store) ?? store.RateTo(currency)?.ToBase(amount, store.Currency, currency, store.Rounding) ?? 0;
+        return !KeepRest || drawn >= inBase ? 0 : (long)((Int128)amount * (inBase - drawn) / inBase);
     }
 
-    // It acts after the passes, so there is nothing to choose by.
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => false;
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Credit;
+
+    internal override string Say(Wording wording) => CreditWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
+    // It acts after the passes, see CreditPass, so there is nothing to choose by.
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => [];
 }

@@ -18,17 +18,33 @@ public sealed record Discount(
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Per == Per.Unit ? Pass.Item : Pass.Order];
 
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => Per == Per.Unit;
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Discount;
+
+    internal override string Say(Wording wording) => DiscountWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
     {
         var (on, takes, cap) = (compiler.Selection(On), compiler.Takes(Take), compiler.Amounts(MaxDiscount));
         return [Per == Per.Unit ? new PerUnit(on, takes, Pick ?? Pricing.Pick.Cheapest, MaxUnits, cap) : new PerCart(on, takes, cap)];
     }
 
-    private abstract class Ready(SelectionTest on, CartTake[] takes, AmountTable? cap) : ReadyReward
+    private abstract class Ready(SelectionTest on, CartTake[] takes, AmountTable? cap) : UnitReward
     {
         public override IEnumerable<int> Touches => on.InTerms.ToArray();
 
         public override bool LooksAt(CartView cart, int line) => on.Selects(cart, line);
+
+        // What is not in the cart is no more missing than anything else in the shop.
+        public override IEnumerable<Want[]> Wants(CartView cart) => [];
+
+        public override Idleness WhyIdle(Sheet sheet) =>
+            on.Units(sheet.Cart) == 0 ? new Idleness.NothingOfIt(on.Written) : new Idleness.NothingToTake(on.Written);
 
         protected SelectionTest On => on;
 
@@ -44,30 +60,31 @@ public sealed record Discount(
         public override void Apply(Sheet sheet)
         {
             var take = TakeOf(sheet);
-            var parts = sheet.TakeFrom(On, pick, maxUnits);
+            var lowering = sheet.BeginLowering();
             long total = 0;
-            var reductions = sheet.Weights;
-            reductions.Clear();
-            foreach (var part in parts)
+            foreach (var part in sheet.TakeFrom(On, pick, maxUnits))
             {
                 var reduction = take.From(sheet.Runs[part.Run].Price);
-                reductions.Add(new(reduction, part.Count));
+                lowering.Add(part, reduction);
                 total += reduction * part.Count;
             }
 
             var capped = Capped(sheet, total);
-            if (capped < total) sheet.LowerBySpreading(parts, reductions, capped);
-            else sheet.LowerBy(parts, reductions);
+            if (capped < total) lowering.Spread(capped);
+            else lowering.Done();
         }
 
-        public override long Bound(Sheet sheet)
+        public override long Bound(Sheet sheet, out long dearest)
         {
+            dearest = 0;
             var take = TakeOf(sheet);
             long bound = 0;
             // Prices only come down from here, and with them the cheapest n and the dearest n: what it takes now is the most.
             foreach (var part in sheet.TakeFrom(On, pick, maxUnits)) bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
             return Capped(sheet, bound);
         }
+
+        public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, goods);
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
@@ -82,23 +99,28 @@ public sealed record Discount(
 
         public override void Apply(Sheet sheet)
         {
-            var parts = sheet.TakeFrom(On, Pricing.Pick.Cheapest, null);
-            var prices = sheet.Weights;
-            prices.Clear();
+            var lowering = sheet.BeginLowering();
             long sum = 0;
-            foreach (var part in parts)
+            foreach (var part in sheet.TakeFrom(On, Pricing.Pick.Cheapest, null))
             {
                 var price = sheet.Runs[part.Run].Price;
-                prices.Add(new(price, part.Count));
+                lowering.Add(part, price);
                 sum += price * part.Count;
             }
 
-            sheet.LowerBySpreading(parts, prices, Capped(sheet, TakeOf(sheet).From(sum)));
+            lowering.Spread(Capped(sheet, TakeOf(sheet).From(sum)));
         }
 
-        public override long Bound(Sheet sheet) => Capped(sheet, TakeOf(sheet).From(sheet.Sum(On)));
+        public override long Bound(Sheet sheet, out long dearest)
+        {
+            dearest = 0;
+            return Capped(sheet, TakeOf(sheet).From(sheet.Sum(On)));
+        }
 
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, TakeOf(sheet).From(goods));
+
+        // It is spread over all its units, in whole minor units: nothing can be said of one of them.
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
     }
 }
 

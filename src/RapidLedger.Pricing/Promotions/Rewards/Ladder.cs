@@ -10,6 +10,16 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => Steps.SelectMany(step => step.Rewards).SelectMany(reward => reward.Passes).Distinct();
 
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => Steps.Any(step => step.Rewards.Any(reward => reward.SetsUnitPrices));
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Ladder;
+
+    internal override string Say(Wording wording) => LadderWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Steps.SelectMany(step => step.Rewards).Aggregate(Reach.Nothing, (sum, reward) => sum + reward.ReachIn(cart));
+
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
     {
         var of = compiler.Selection(Of);
@@ -18,7 +28,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         return Steps.SelectMany((step, number) =>
         {
             var next = Apply == StepsThatCount.Highest && number + 1 < Steps.Count ? Steps[number + 1] : null;
-            var gate = new Gate(Measure, of, Threshold(step, compiler)!, Threshold(next, compiler));
+            var gate = new Gate(Measure, of, Threshold(step, compiler)!, Threshold(next, compiler), step.Rewards);
             return step.Rewards.SelectMany(reward => reward.Compile(compiler)).Select(reward => new OnStep(reward, gate));
         });
     }
@@ -31,16 +41,42 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
     };
 
     /// <summary>Whether a step counts: it is reached, and no higher one that would take its place.</summary>
-    private sealed class Gate(Measure measure, SelectionTest of, AmountTable from, AmountTable? below)
+    private sealed class Gate(Measure measure, SelectionTest of, AmountTable from, AmountTable? below, EquatableArray<Reward> rewards)
     {
-        public IEnumerable<int> Touches => of.InTerms.ToArray();
+        // A step from nothing is reached by a cart that holds nothing of it.
+        public IEnumerable<int>? Touches => from.IsAboveZero ? of.InTerms.ToArray() : null;
 
         public bool LooksAt(CartView cart, int line) => of.Selects(cart, line);
 
-        public bool IsOpen(CartView cart)
+        public bool IsOpen(Sheet sheet)
+        {
+            var (cart, measured) = (sheet.Cart, Measured(sheet));
+            return measured >= from[cart] && (below is null || measured < below[cart]);
+        }
+
+        public IEnumerable<Want[]> Wants(CartView cart)
         {
             var measured = measure == Measure.Quantity ? of.Units(cart) : of.Spend(cart);
-            return measured >= from[cart] && (below is null || measured < below[cart]);
+            if (measured >= from[cart]) yield break;
+            var missing = from[cart] - measured;
+            yield return [measure == Measure.Quantity ? new(of.Written, missing, Brings: rewards) : new(of.Written, 0, missing, rewards)];
+        }
+
+        public Idleness? WhyClosed(Sheet sheet)
+        {
+            var measured = Measured(sheet);
+            if (measured >= from[sheet.Cart]) return null;
+            if (of.Units(sheet.Cart) == 0) return new Idleness.NothingOfIt(of.Written);
+            return measure == Measure.Quantity ? new Idleness.TooFew(of.Written, measured, from[sheet.Cart]) : new Idleness.ComesToTooLittle(of.Written, measured, from[sheet.Cart]);
+        }
+
+        private long Measured(Sheet sheet)
+        {
+            sheet.Work.Count(sheet.Cart.Lines);
+            var (isSelected, cart) = (sheet.Selected(of), sheet.Cart);
+            long measured = 0;
+            for (var line = 0; line < cart.Lines; line++) if (isSelected[line]) measured += measure == Measure.Quantity ? cart.Quantity(line) : cart.Current(line) * cart.Quantity(line);
+            return measured;
         }
     }
 
@@ -48,34 +84,36 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
     {
         public override Stage Stage => reward.Stage;
 
-        public override IEnumerable<int> Touches => gate.Touches;
+        public override IEnumerable<int>? Touches => gate.Touches;
 
         public override bool LooksAt(CartView cart, int line) => gate.LooksAt(cart, line) || reward.LooksAt(cart, line);
 
         public override void Apply(Sheet sheet)
         {
-            if (gate.IsOpen(sheet.Cart)) reward.Apply(sheet);
+            if (gate.IsOpen(sheet)) reward.Apply(sheet);
         }
-
-        public override long Bound(Sheet sheet) => Bound(sheet, out _);
 
         public override long Bound(Sheet sheet, out long dearest)
         {
             dearest = 0;
-            return gate.IsOpen(sheet.Cart) ? reward.Bound(sheet, out dearest) : 0;
+            return gate.IsOpen(sheet) ? reward.Bound(sheet, out dearest) : 0;
         }
 
-        public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet.Cart) ? reward.BoundOf(sheet, goods) : 0;
+        public override IEnumerable<Want[]> Wants(CartView cart) => gate.Wants(cart);
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => !gate.IsOpen(sheet.Cart) || reward.LowerMost(sheet, prices, dearest);
+        public override Idleness WhyIdle(Sheet sheet) => gate.WhyClosed(sheet) ?? (gate.IsOpen(sheet) ? reward.WhyIdle(sheet) : new Idleness.HigherStepCounts());
 
-        public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet.Cart) ? reward.BoundOfPoints(sheet, net) : 0;
+        public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet) ? reward.BoundOf(sheet, goods) : 0;
 
-        public override (long Units, long Net) BoundOfGifts(Sheet sheet) => gate.IsOpen(sheet.Cart) ? reward.BoundOfGifts(sheet) : default;
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerMost(sheet, prices, dearest);
+
+        public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet) ? reward.BoundOfPoints(sheet, net) : 0;
+
+        public override (long Units, long Net) BoundOfGifts(Sheet sheet) => gate.IsOpen(sheet) ? reward.BoundOfGifts(sheet) : default;
     }
 
     /// <summary>Dearest units first; each gets the take of the highest step that its place in that order reaches.</summary>
-    private sealed class BeyondSteps(SelectionTest of, (long Quantity, CartTake[] Takes)[] steps) : ReadyReward
+    private sealed class BeyondSteps(SelectionTest of, (long Quantity, CartTake[] Takes)[] steps) : UnitReward
     {
         public override Stage Stage => Stage.Item;
 
@@ -83,15 +121,35 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override bool LooksAt(CartView cart, int line) => of.Selects(cart, line);
 
-        public override void Apply(Sheet sheet) => sheet.LowerBy(Reductions(sheet));
+        public override void Apply(Sheet sheet)
+        {
+            var lowering = sheet.BeginLowering();
+            Walk(sheet, lowering);
+            lowering.Done();
+        }
 
         // The dearest price, the next, and so on all come down with prices, whichever units they are then of, and with each what is taken
         // at its place.
-        public override long Bound(Sheet sheet)
+        public override long Bound(Sheet sheet, out long dearest)
         {
-            long bound = 0;
-            foreach (var (_, count, each) in Reductions(sheet)) bound += each * count;
-            return bound;
+            dearest = 0;
+            return Walk(sheet, null);
+        }
+
+        public override long BoundOf(Sheet sheet, long goods) => goods;
+
+        public override IEnumerable<Want[]> Wants(CartView cart)
+        {
+            var units = of.Units(cart);
+            foreach (var (quantity, _) in steps) if (quantity > units) return [[new(of.Written, quantity - units)]];
+            return [];
+        }
+
+        public override Idleness WhyIdle(Sheet sheet)
+        {
+            var units = of.Units(sheet.Cart);
+            if (units == 0) return new Idleness.NothingOfIt(of.Written);
+            return units < steps[0].Quantity ? new Idleness.TooFew(of.Written, units, steps[0].Quantity) : new Idleness.NothingToTake(of.Written);
         }
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
@@ -108,11 +166,10 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             return most;
         }
 
-        private List<UnitReduction> Reductions(Sheet sheet)
+        // What is taken in all; what from each unit goes to the lowering, if there is one.
+        private long Walk(Sheet sheet, Lowering? lowering)
         {
-            var reductions = sheet.Working;
-            reductions.Clear();
-            long place = 0;
+            long place = 0, taken = 0;
             foreach (var i in sheet.ByPrice(of, Pick.Dearest))
             {
                 var run = sheet.Runs[i];
@@ -122,13 +179,15 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
                     var step = LastReached(place + 1);
                     var until = step + 1 < steps.Length ? steps[step + 1].Quantity - 1 - place : long.MaxValue;
                     var count = (int)Math.Min(until, run.Count - done);
-                    reductions.Add(new(i, count, step < 0 ? 0 : steps[step].Takes[sheet.Cart.CurrencyNumber].From(run.Price)));
+                    var each = step < 0 ? 0 : steps[step].Takes[sheet.Cart.CurrencyNumber].From(run.Price);
+                    lowering?.Add(new(i, count), each);
+                    taken += each * count;
                     done += count;
                     place += count;
                 }
             }
 
-            return reductions;
+            return taken;
         }
 
         private int LastReached(long place)

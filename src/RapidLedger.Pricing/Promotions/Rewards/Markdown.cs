@@ -7,6 +7,16 @@ public sealed record Markdown(EquatableArray<MarkdownLevel> Levels) : Reward
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Price];
 
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => true;
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Markdown;
+
+    internal override string Say(Wording wording) => MarkdownWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
     // It acts in the price pass, see ReadyMarkdown.
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => [];
 }
@@ -22,6 +32,10 @@ internal sealed class ReadyMarkdown(Markdown markdown, Compiler compiler)
     private readonly (SelectionTest On, CartTake[] Takes)[] levels = [.. markdown.Levels.Select(level => (compiler.Selection(level.On), compiler.Takes(level.Take)))];
 
     public IEnumerable<int> Touches => levels.SelectMany(level => level.On.InTerms.ToArray());
+
+    /// <summary>Whether any level is on something in a cart, at the catalogue's prices.</summary>
+    public bool Selects(CartView cart, int variant) =>
+        Array.Exists(levels, level => level.On.Selects(cart, variant, cart.Prices.Current(variant), cart.Prices.Regular(variant)));
 
     /// <summary>The lowest price that any of its levels gives a variant; the catalogue's if none takes anything off.</summary>
     public long Price(CartView cart, int variant)

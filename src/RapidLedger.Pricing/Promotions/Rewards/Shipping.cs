@@ -9,21 +9,57 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Shipping];
 
+    /// <inheritdoc/>
+    public override bool SetsUnitPrices => false;
+
+    /// <inheritdoc/>
+    public override T In<T>(RewardKinds<T> kinds) => kinds.Shipping;
+
+    internal override string Say(Wording wording) => DeliveryWords.Say(this, wording);
+
+    internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => [new Ready(Methods, compiler.Takes(Take), compiler.Amounts(MaxDiscount))];
 
     private sealed class Ready(EquatableArray<string>? methods, CartTake[] takes, AmountTable? cap) : ReadyReward
     {
         public override Stage Stage => Stage.Shipping;
 
+        public override IEnumerable<int>? Touches => null;
+
+        public override bool LooksAt(CartView cart, int line) => false;
+
         public override void Apply(Sheet sheet) => sheet.LowerShipping(Off(sheet));
 
-        public override long Bound(Sheet sheet) => Off(sheet);
+        public override long Bound(Sheet sheet, out long dearest)
+        {
+            dearest = 0;
+            return Off(sheet);
+        }
+
+        public override long BoundOf(Sheet sheet, long goods) => 0;
+
+        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => true;
+
+        public override long BoundOfPoints(Sheet sheet, long net) => 0;
+
+        public override (long Units, long Net) BoundOfGifts(Sheet sheet) => (0, 0);
+
+        public override IEnumerable<Want[]> Wants(CartView cart) => [];
+
+        public override Idleness WhyIdle(Sheet sheet)
+        {
+            if (sheet.Shipping == 0) return new Idleness.NoDelivery(sheet.Cart.Cart.Method is null);
+            return IsFor(sheet) ? new Idleness.NothingToTake(null) : new Idleness.OtherMethod(methods!.Value);
+        }
 
         private long Off(Sheet sheet)
         {
-            if (methods is { } listed && !(sheet.Cart.Cart.Method is { } method && listed.Span.Contains(method))) return 0;
+            if (!IsFor(sheet)) return 0;
             var off = takes[sheet.Cart.CurrencyNumber].From(sheet.Shipping);
             return cap is null ? off : Math.Min(off, cap[sheet.Cart]);
         }
+
+        private bool IsFor(Sheet sheet) => methods is not { } listed || (sheet.Cart.Cart.Method is { } method && listed.Span.Contains(method));
     }
 }

@@ -7,8 +7,5 @@ namespace RapidLedger.Pricing;
 /// <param name="Price">The running price of each.</param>
 internal readonly record struct Run(int Line, int Start, int Count, long Price);
 
-/// <summary>The first units of a run.</summary>
+/// <summary>The first units of a run that no one before has spoken for.</summary>
 internal readonly record struct RunPart(int Run, int Count);
-
-/// <summary>Units of a run that are lowered by the same amount; those of one run follow each other from its start.</summary>
-internal readonly record struct UnitReduction(int Run, int Count, long Each);

@@ -13,13 +13,15 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
     private bool isSorted;
 
     /// <summary>The places; good until prices change.</summary>
-    public ReadOnlySpan<int> Places
+    public ReadOnlySpan<int> Places(Work work)
     {
-        get
+        if (!isSorted)
         {
-            if (!isSorted) Sort();
-            return places.AsSpan(0, runs.Count);
+            work.Count(8L * runs.Count);
+            Sort();
         }
+
+        return places.AsSpan(0, runs.Count);
     }
 
     /// <summary>Says that prices have changed.</summary>

@@ -9,6 +9,9 @@ internal record struct Tally(long Taken, long Shipping, long Gifts, long Offered
     /// <summary>What the choice is worth: saving, and the value of gifts offered and not picked yet.</summary>
     public readonly long Worth => Saving + Offered;
 
+    /// <summary>Gift units, given or offered.</summary>
+    public readonly long Units => GiftUnits + OfferedUnits;
+
     /// <summary>Whether there is anything at all.</summary>
     public readonly bool IsNothing => Taken == 0 && Shipping == 0 && GiftUnits == 0 && OfferedUnits == 0 && Points == 0;
 

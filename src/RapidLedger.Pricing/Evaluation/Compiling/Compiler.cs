@@ -19,6 +19,10 @@ internal sealed class Compiler(CatalogueIndex catalogue)
     public AmountTable? Amounts(Amount? amount) =>
         amount is null ? null : new AmountTable([.. currencies.Select(currency => amount.For(currency, Store) ?? -1)]);
 
+    /// <summary>An amount to divide by in each of the store's currencies: what converts to nothing counts as one minor unit.</summary>
+    public AmountTable? Divisors(Amount? amount) =>
+        amount is null ? null : new AmountTable([.. currencies.Select(currency => Math.Max(1, amount.For(currency, Store) ?? 1))]);
+
     /// <summary>A take in each of the store's currencies.</summary>
     public CartTake[] Takes(Take take) => [.. currencies.Select(currency => take.For(currency, Store) ?? default)];
 }
@@ -45,6 +49,7 @@ internal sealed class SelectionTest
 
     public SelectionTest(Selection selection, Compiler compiler)
     {
+        Written = selection;
         inTerms = Numbers(selection.In, compiler);
         outTerms = Numbers(selection.Out, compiler);
         everything = selection.IsEverything;
@@ -52,6 +57,9 @@ internal sealed class SelectionTest
         from = compiler.Amounts(selection.PriceFrom);
         to = compiler.Amounts(selection.PriceTo);
     }
+
+    /// <summary>As written.</summary>
+    public Selection Written { get; }
 
     /// <summary>The numbers of the terms taken in: a cart without any of them holds nothing selected.</summary>
     public ReadOnlySpan<int> InTerms => inTerms;

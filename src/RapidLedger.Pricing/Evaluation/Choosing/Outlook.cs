@@ -14,6 +14,9 @@ internal sealed class Outlook
     // More than anything comes to, and small enough to be added up.
     private const long Unknown = 1L << 56;
 
+    // So many parts times lines are always bounded; more of them only as long as there is work left.
+    private const int FewToBound = 20_000;
+
     // So many times in a row it told nothing what a part leaves of each unit: then it is no longer looked at.
     private const int OftenInVain = 64;
 
@@ -61,6 +64,7 @@ internal sealed class Outlook
         for (var at = 0; at < parts.Count; at++)
         {
             ulong lines = 0;
+            sheet.Work.Count(4L * sheet.Cart.Lines);
             for (var line = 0; line < sheet.Cart.Lines; line++) if (parts[at].Reward.LooksAt(sheet.Cart, line)) lines |= Bit(line);
             parts[at] = parts[at] with { Lines = lines };
         }
@@ -112,6 +116,30 @@ internal sealed class Outlook
         long sum = 0;
         for (var i = 0; i < runs.Length; i++) sum += (high[i] - low[i]) * runs[i].Count;
         return sum;
+    }
+
+    /// <summary>What all promotions could add at the most from the very beginning, where nothing stands on the sheet.</summary>
+    public long AtMost(ReadOnlySpan<bool> isOpen)
+    {
+        var most = Together(0, 0, isOpen, long.MaxValue / 2, true);
+        return excludes ? Math.Min(most, Apart(0, 0, isOpen)) : most;
+    }
+
+    /// <summary>What those that are open could add at the most, each for itself.</summary>
+    public long AtMostAlone(int level, int from, ReadOnlySpan<bool> isOpen)
+    {
+        long sum = 0;
+        for (var at = from; at < parts.Count; at++) if (isOpen[parts[at].Slot]) sum += alone[(level * parts.Count) + at];
+        return sum;
+    }
+
+    /// <summary>By slot, what each could add at the most alone.</summary>
+    public ReadOnlySpan<long> AloneBySlot(int level)
+    {
+        var worth = worths.AsSpan(0, eligible.Length);
+        worth.Clear();
+        for (var at = 0; at < parts.Count; at++) worth[parts[at].Slot] += alone[(level * parts.Count) + at];
+        return worth;
     }
 
     /// <summary>Whether what is still to come from a place on could make the choice as good as wanted.</summary>
@@ -190,6 +218,13 @@ internal sealed class Outlook
     {
         // Bounds only fall with prices: nothing stays nothing.
         if (isFresh[place] || alone[place] == 0) return;
+        if (sheet.Work.IsOver && reward.Stage <= Stage.Order && (long)parts.Count * sheet.Cart.Lines > FewToBound)
+        {
+            // Whatever its units come to.
+            (alone[place], dearest[place]) = (Math.Min(alone[place], reward.BoundOf(sheet, sheet.Sum())), Unknown);
+            return;
+        }
+
         (alone[place], isFresh[place]) = (reward.Bound(sheet, out dearest[place]), true);
     }
 
@@ -219,6 +254,7 @@ internal sealed class Outlook
                 if (most == 0) continue;
                 if (inVain[at]++ < OftenInVain)
                 {
+                    sheet.Work.Count(2L * left.Length);
                     left.CopyTo(next);
                     if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]) && Between(left, next) is var byUnit && byUnit <= most)
                     {

@@ -9,8 +9,11 @@ namespace RapidLedger.Pricing;
 /// </summary>
 internal sealed class LeastSum
 {
+    // Eight megabytes.
     private const long MostWords = 1 << 20;
-    private const long MostSteps = 1 << 24;
+
+    // So many words are looked at in the time of a unit of work.
+    private const int WordsAtOnce = 6;
 
     private readonly int[] capacity;
     private readonly bool[] allowed;
@@ -21,12 +24,13 @@ internal sealed class LeastSum
     private readonly int[] values;
     // Slot after slot, how many units of each run are settled to stand in it; -1: open.
     private readonly int[] settled;
+    private readonly Work work;
     // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for.
     private readonly ulong[] suffix;
 
-    private LeastSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values)
+    private LeastSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values, Work work)
     {
-        (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values) = (capacity, allowed, needs, strides, states, words, values);
+        (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values, this.work) = (capacity, allowed, needs, strides, states, words, values, work);
         settled = new int[allowed.Length];
         Array.Fill(settled, -1);
         suffix = new ulong[(capacity.Length + 1) * states * words];
@@ -42,9 +46,11 @@ internal sealed class LeastSum
     /// <param name="allowed">Slot after slot, which runs may stand in it.</param>
     /// <param name="needs">How many units each slot needs; there is a filling of no more than the price.</param>
     /// <param name="price">What the sum must be above.</param>
+    /// <param name="mostWork">The most work that this may be.</param>
+    /// <param name="work">Counts it.</param>
     /// <param name="filling">How many units of each run stand in slots in the filling found.</param>
     /// <returns>Whether that is small enough to be worked out.</returns>
-    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, out int[]? filling)
+    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, long mostWork, Work work, out int[]? filling)
     {
         filling = null;
         (allowed, needs) = Merged(allowed, needs, capacity.Length);
@@ -61,7 +67,8 @@ internal sealed class LeastSum
         Int128 states = 1;
         foreach (var need in needs) states = Int128.Min(MostWords + 1, states * (need + 1));
         var (words, copies) = ((most / 64) + 1, usable.Sum(run => Math.Min(units, capacity[run])));
-        if (states * words * (runs + 1) > MostWords || states * words * copies * slots > MostSteps) return false;
+        // The tables are filled once, and then for each slot again as units are settled.
+        if (states * words * (runs + 1) > MostWords || states * words * copies * slots * (slots + 1) / WordsAtOnce > mostWork) return false;
         var strides = new int[slots];
         for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1) strides[slot] = stride;
         var sums = new LeastSum(
@@ -71,7 +78,8 @@ internal sealed class LeastSum
             strides,
             (int)states,
             (int)words,
-            [.. Enumerable.Range(0, runs).Select(run => usable.Contains(run) ? (int)((prices[run] - least) / unit) : 0)]);
+            [.. Enumerable.Range(0, runs).Select(run => usable.Contains(run) ? (int)((prices[run] - least) / unit) : 0)],
+            work);
         sums.Refill();
         var wanted = sums.FirstFrom((int)first);
         if (wanted >= 0) filling = sums.FirstFilling(wanted);
@@ -175,6 +183,7 @@ internal sealed class LeastSum
     private void Distribute(Span<ulong> table, int run, bool forward)
     {
         var open = capacity[run] - Settled(run);
+        work.Count((long)states * words * Math.Max(1, open) / WordsAtOnce);
         for (var slot = 0; slot < Slots; slot++)
             for (var unit = 0; unit < settled[(slot * Runs) + run]; unit++) Move(table, run, [slot], forward, keep: false);
         Span<int> slots = stackalloc int[Slots];

@@ -33,14 +33,21 @@ internal interface ISlotFilling
 /// <summary>
 /// Fills slots with units at least cost: a transportation problem between slots that need so many units and runs that hold so many,
 /// solved by successive shortest paths (Busacker and Gowen). Paths lead from slot to slot: one takes a unit from another, which takes
-/// its own from a third, and the last one takes a unit that stood in none. Runs keep it small however many units there are.
+/// its own from a third, and the last one takes a unit that stood in none. Runs keep it small however many units there are, and where
+/// there are many runs, heaps tell which of them is the cheapest to take.
 /// </summary>
 internal sealed class SlotFlow<TCost> : ISlotFilling
     where TCost : struct, INumber<TCost>, IMinMaxValue<TCost>
 {
+    // Up to so many runs they are looked through for the cheapest.
+    private const int FewRuns = 48;
+
     private readonly int slots;
     private readonly int runs;
     private readonly long[] capacity;
+    private readonly Work work;
+    // By giver and taker the runs that the giver holds, the cheapest to be taken first; those that it holds no more are passed over.
+    private readonly PriorityQueue<int, (TCost By, int Run)>?[] cheapest;
     // Slot after slot, in each the runs; the last row is that of the units that stand in no slot.
     private readonly bool[] allowed;
     private readonly TCost[] cost;
@@ -58,8 +65,10 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     /// <param name="capacity">Units in each run.</param>
     /// <param name="allowed">Slot after slot, which runs may stand in it.</param>
     /// <param name="cost">Slot after slot, what a unit of each run costs in it.</param>
-    public SlotFlow(long[] capacity, bool[] allowed, TCost[] cost)
+    /// <param name="work">Counts what is done.</param>
+    public SlotFlow(long[] capacity, bool[] allowed, TCost[] cost, Work work)
     {
+        this.work = work;
         (runs, slots) = (capacity.Length, allowed.Length / capacity.Length);
         this.capacity = capacity;
         this.allowed = [.. allowed, .. Enumerable.Repeat(true, runs)];
@@ -71,6 +80,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         step = new TCost[(slots + 1) * (slots + 1)];
         stepRun = new int[(slots + 1) * (slots + 1)];
         isStale = new bool[slots + 1];
+        cheapest = new PriorityQueue<int, (TCost, int)>?[(slots + 1) * (slots + 1)];
         Empty();
     }
 
@@ -126,6 +136,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         Array.Clear(flow);
         capacity.CopyTo(flow, slots * runs);
         Array.Fill(isStale, true);
+        Array.Clear(cheapest);
     }
 
     public void Save() => flow.CopyTo(saved ??= new long[flow.Length], 0);
@@ -134,6 +145,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     {
         saved!.CopyTo(flow, 0);
         Array.Fill(isStale, true);
+        Array.Clear(cheapest);
     }
 
     public void PreferFirst()
@@ -143,11 +155,13 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         FindPaths();
         TCost[] potential = [.. distance];
         isFixed = new bool[(slots + 1) * runs];
+        Array.Clear(cheapest);
         for (var slot = 0; slot < slots; slot++)
         {
             for (var run = 0; run < runs; run++)
             {
                 if (!allowed[(slot * runs) + run]) continue;
+                if (work.IsOver) break;
                 isFixed[(slot * runs) + run] = true;
                 while (flow[(slot * runs) + run] < capacity[run] && CouldMove(slot, run, potential))
                 {
@@ -186,7 +200,14 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     // none is where every way ends; when equal fillings are compared it is a slot like the others, which anything may stand in.
     private void FindPaths()
     {
-        for (var giver = 0; giver <= slots; giver++) if (isStale[giver]) FindSteps(giver);
+        work.Count(slots * (slots + 1));
+        for (var giver = 0; giver <= slots; giver++)
+        {
+            if (!isStale[giver]) continue;
+            if (runs <= FewRuns || isFixed is not null) FindSteps(giver);
+            else FindStepsByHeap(giver);
+        }
+
         for (var changed = true; changed;)
         {
             changed = false;
@@ -208,6 +229,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     private void FindSteps(int giver)
     {
         isStale[giver] = false;
+        work.Count((long)(slots + 1) * runs / 2);
         var steps = step.AsSpan(giver * (slots + 1), slots + 1);
         var stepRuns = stepRun.AsSpan(giver * (slots + 1), slots + 1);
         stepRuns.Fill(-1);
@@ -222,6 +244,37 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
                 if (stepRuns[taker] < 0 || by < steps[taker]) (steps[taker], stepRuns[taker]) = (by, run);
             }
         }
+    }
+
+    private void FindStepsByHeap(int giver)
+    {
+        isStale[giver] = false;
+        for (var taker = 0; taker <= slots; taker++)
+        {
+            var pair = (giver * (slots + 1)) + taker;
+            stepRun[pair] = -1;
+            if (taker == giver) continue;
+            var heap = cheapest[pair] ??= Heap(giver, taker);
+            while (heap.TryPeek(out var run, out var at))
+            {
+                if (flow[(giver * runs) + run] > 0)
+                {
+                    (step[pair], stepRun[pair]) = (at.By, run);
+                    break;
+                }
+
+                heap.Dequeue();
+            }
+        }
+    }
+
+    private PriorityQueue<int, (TCost By, int Run)> Heap(int giver, int taker)
+    {
+        work.Count(2L * runs);
+        var heap = new PriorityQueue<int, (TCost By, int Run)>();
+        heap.EnqueueRange(Enumerable.Range(0, runs).Where(run => flow[(giver * runs) + run] > 0 && allowed[(taker * runs) + run])
+            .Select(run => (run, (cost[(taker * runs) + run] - cost[(giver * runs) + run], run))));
+        return heap;
     }
 
     private long Narrowest(int start, int? end = null)
@@ -241,7 +294,16 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         var (from, to) = ((giver * runs) + run, (taker * runs) + run);
         // Only a run that is used up, or new in a slot, opens or closes a way.
         if (flow[from] == amount) isStale[giver] = true;
-        if (flow[to] == 0) isStale[taker] = true;
+        if (flow[to] == 0)
+        {
+            isStale[taker] = true;
+            for (var next = 0; next <= slots; next++)
+            {
+                if (next == taker || !allowed[(next * runs) + run]) continue;
+                cheapest[(taker * (slots + 1)) + next]?.Enqueue(run, (cost[(next * runs) + run] - cost[to], run));
+            }
+        }
+
         flow[from] -= amount;
         flow[to] += amount;
     }

@@ -42,6 +42,7 @@ internal sealed class WholeSets
         var runs = sheet.Runs;
         if (taken.Length < runs.Length) taken = new int[runs.Length * 2];
         order.Clear();
+        sheet.Work.Count(runs.Length);
         foreach (var i in sheet.ByPrice(Pick.Dearest)) if (layout.Types[runs[i].Line] != 0) order.Add(i);
     }
 
@@ -53,6 +54,7 @@ internal sealed class WholeSets
     public long Fill(long sets, Pick pick, ReadOnlySpan<long> capacity = default)
     {
         var (needs, subsets) = (layout.Needs, layout.Needs.Length);
+        sheet.Work.Count(order.Count + (subsets / 8 * order.Count));
         used.AsSpan(0, subsets).Clear();
         taken.AsSpan(0, sheet.Runs.Length).Clear();
         var runs = sheet.Runs;
@@ -97,8 +99,11 @@ internal sealed class WholeSets
                 for (var subset = 0; subset < needs.Length; subset++) if ((subset >> slot & 1) != 0) needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
             }
 
-            for (var line = 0; line < types.Length; line++)
-                for (var subset = 1; subset < needs.Length; subset++) if ((subset & types[line]) != 0) supply[subset] += sheet.Cart.Quantity(line);
+            sheet.Work.Count((long)slots.Length * types.Length);
+            var units = new long[needs.Length];
+            for (var line = 0; line < types.Length; line++) units[types[line]] += sheet.Cart.Quantity(line);
+            for (var subset = 1; subset < needs.Length; subset++)
+                for (var type = 1; type < units.Length; type++) if ((subset & type) != 0) supply[subset] += units[type];
             // Hall: as many as the slots of each subset have units for.
             var most = long.MaxValue;
             for (var subset = 1; subset < needs.Length; subset++) most = Math.Min(most, supply[subset] / needs[subset]);

@@ -3,15 +3,14 @@ namespace RapidLedger.Pricing;
 /// <summary>A live promotion made ready for one store and catalogue.</summary>
 internal sealed class CompiledPromotion
 {
-    public CompiledPromotion(Promotion promotion, Compiler compiler)
+    private CompiledPromotion(Promotion promotion, Compiler compiler)
     {
         Promotion = promotion;
         compiler.Promotion = promotion.Id;
-        Codes = (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
+        Codes = CodesOf(promotion);
         Window = promotion.Window?.In(compiler.Store.Zone) ?? OpenWindow.Always;
-        Occurrences = promotion.Window is { Repeat: { } repeat } window ? new(window, repeat, compiler.Store.Zone) : null;
+        Occurrences = promotion.Window is { } window ? Occurrences.Of(window, compiler.Store.Zone) : null;
         When = promotion.When?.Compile(compiler);
-        Stacking = promotion.Stacking ?? Stacking.Any;
         Rewards = [.. promotion.Rewards.SelectMany(reward => reward.Compile(compiler)).OrderBy(reward => reward.Stage)];
         Stages = [.. Rewards.Select(reward => reward.Stage).Distinct()];
         Passes = [.. promotion.Rewards.SelectMany(reward => reward.Passes).Distinct()];
@@ -27,7 +26,13 @@ internal sealed class CompiledPromotion
         int[]? Narrow(IEnumerable<int>? terms) => terms is null || terms.Contains(compiler.Catalogue.Everything) ? null : [.. terms.Distinct()];
     }
 
+    private CompiledPromotion(Promotion promotion, string failure) =>
+        (Promotion, Failure, Codes, Window, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), OpenWindow.Always, [], [], [], []);
+
     public Promotion Promotion { get; }
+
+    /// <summary>Why it cannot be priced; null: it can.</summary>
+    public string? Failure { get; }
 
     /// <summary>In normal form; none if it starts by itself.</summary>
     public HashSet<string> Codes { get; }
@@ -48,7 +53,7 @@ internal sealed class CompiledPromotion
     /// <summary>The credit it is, if it is one.</summary>
     public Credit? Credit { get; }
 
-    public Stacking Stacking { get; }
+    public Stacking Stacking => Promotion.Stacking ?? Stacking.Any;
 
     /// <summary>By stage, and within one in the order written.</summary>
     public ReadyReward[] Rewards { get; }
@@ -63,37 +68,27 @@ internal sealed class CompiledPromotion
     /// <summary>The terms of which a cart must hold one for it to have an effect; null if any cart will do.</summary>
     public int[]? Touches { get; }
 
+    /// <summary>Makes a promotion ready; one with which anything goes wrong is kept, to be shown as what is wrong.</summary>
+    public static CompiledPromotion Of(Promotion promotion, Compiler compiler)
+    {
+        try
+        {
+            return new(promotion, compiler);
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            return new(promotion, error.Message);
+        }
+    }
+
+    /// <summary>The same promotion, kept from acting because something went wrong with it.</summary>
+    public CompiledPromotion FailedWith(Exception error) => new(Promotion, error.Message);
+
     /// <summary>Whether the two may stand in one cart: each allows the other, and no family that allows one has both.</summary>
     public bool CanMeet(CompiledPromotion other) =>
         Allows(other) && other.Allows(this) && !(IsOfOnePerCartFamily && Stacking.Family == other.Stacking.Family);
 
-    /// <summary>Whether it is eligible for a cart: <see cref="Refuses"/> without saying why, which costs nothing.</summary>
-    public bool Admits(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
-    {
-        var at = cart.Cart.At;
-        return !Window.IsAhead(at) && !Window.IsOver(at)
-            && (Codes.Count == 0 || IsEntered(enteredCodes))
-            && (Occurrences is null || Occurrences.IsOpen(at))
-            && Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is null
-            && (When is null || When.Holds(cart));
-    }
-
-    /// <summary>The first thing that rules it out for a cart, or null if it is eligible.</summary>
-    public Reason? Refuses(CartView cart, Usage used, ReadOnlySpan<string> enteredCodes)
-    {
-        if (Codes.Count > 0 && !IsEntered(enteredCodes)) return new Reason.CodeNotEntered();
-        if (Window.IsAhead(cart.Cart.At)) return new Reason.NotStarted(Window.Opens);
-        if (Window.IsOver(cart.Cart.At)) return new Reason.Ended(Window.Closes);
-        if (Occurrences?.Refuses(cart.Cart.At) is { } between) return between;
-        if (Promotion.Limits?.Reached(used, cart.Cart.Shopper?.Id is not null) is { } limit) return new Reason.LimitReached(limit);
-        return When is null || When.Holds(cart) ? null : new Reason.ConditionNotMet(When.Gaps(cart).ToEquatableArray());
-    }
-
-    private bool IsEntered(ReadOnlySpan<string> enteredCodes)
-    {
-        foreach (var code in enteredCodes) if (Codes.Contains(code)) return true;
-        return false;
-    }
+    private static HashSet<string> CodesOf(Promotion promotion) => (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
 
     // A credit is the shopper's own means of payment: only "except" keeps it out.
     private bool Allows(CompiledPromotion other) => Stacking.Allow switch

@@ -37,6 +37,8 @@ internal sealed partial class BundleFilling
     private (long Sets, long Reached)? best;
     private long? one;
     private long[]? capacity;
+    // A number that stands for all sets that fit, found once where there is no layout to tell it.
+    private long? fitting;
     private bool[] allowed = [];
     // Slot after slot, what is taken from a unit of each run.
     private long[] takes = [];
@@ -56,7 +58,7 @@ internal sealed partial class BundleFilling
     /// <summary>Begins on the sheet as it stands; what was found at the same prices is still known.</summary>
     public void Open()
     {
-        if (layout is not null) sheet.Sets.Open(sheet, layout);
+        if (layout is not null) sheet.Fillings.Sets.Open(sheet, layout);
         if (version == sheet.Version) return;
         (version, capacity, best, one) = (sheet.Version, null, null, null);
     }
@@ -64,14 +66,26 @@ internal sealed partial class BundleFilling
     // A slot without a take is paid in full.
     public CartTake TakeOf(int slot) => whole ?? slots[slot].Takes?[sheet.Cart.CurrencyNumber] ?? default;
 
+    /// <summary>Whether any set can be filled.</summary>
+    public bool HasSets => MostSets() > 0;
+
     /// <summary>Whether what is taken depends on the sum of the sets, not on each unit.</summary>
     public bool ByWholeSum => whole is { Kind: not Take.Kind.Percent };
 
-    /// <summary>The filling that the bundle asks for, or null if none takes anything off.</summary>
+    /// <summary>
+    /// The filling that the bundle asks for, or null if none takes anything off. Where the work of the pricing is over there is no time
+    /// for flows any more: then null is said, and that this is not exact.
+    /// </summary>
     public FilledSets? Solve()
     {
         var most = MostSets();
         if (most == 0) return null;
+        if (!anySlot && sheet.Work.IsOver)
+        {
+            sheet.Fillings.CameClose();
+            return null;
+        }
+
         return fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
     }
 
@@ -112,11 +126,15 @@ internal sealed partial class BundleFilling
     }
 
     private long OfSum(long sum, long sets) =>
-        whole!.Value.Kind == Take.Kind.Amount ? Math.Min(sum, whole!.Value.Minor * sets) : sum - (whole!.Value.Minor * sets);
+        whole!.Value.Kind == Take.Kind.Amount ? Math.Min(sum, Times(whole!.Value.Minor, sets)) : sum - Times(whole!.Value.Minor, sets);
+
+    // More than any cart comes to is as good as the number itself.
+    private static long Times(long minor, long sets) => (long)Int128.Min(Pricing.Rate.TooMuch, (Int128)minor * sets);
 
     // Each slot for itself, as if units could stand in several.
     private long MostBySlots(long most)
     {
+        sheet.Work.Count(slots.Length);
         long bound = 0;
         for (var slot = 0; slot < slots.Length; slot++)
         {
@@ -212,8 +230,8 @@ internal sealed partial class BundleFilling
     private long Reached(long sets)
     {
         if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
-        var sum = sheet.Sets.Fill(sets, Pick.Dearest);
-        return ByWholeSum ? OfSum(sum, sets) : Reached(sheet.Sets.Taken, sets);
+        var sum = sheet.Fillings.Sets.Fill(sets, Pick.Dearest);
+        return ByWholeSum ? OfSum(sum, sets) : Reached(sheet.Fillings.Sets.Taken, sets);
     }
 
     private long Reached(ReadOnlySpan<long> bySlot, long sets) => ByWholeSum ? OfSum(SumOf(bySlot), sets) : TakenBy(bySlot);
@@ -235,6 +253,12 @@ internal sealed partial class BundleFilling
     private long MostSets()
     {
         if (layout is not null) return repeat.Of(layout.Most);
+        return fitting ??= FindMostSets();
+    }
+
+    // How many units there are of what does not change with prices.
+    private long FindMostSets()
+    {
         Ready();
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
         for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);
@@ -251,10 +275,10 @@ internal sealed partial class BundleFilling
     {
         if (anySlot)
         {
-            sheet.Sets.Fill(sets, pick);
-            var greedy = new FilledSets(sheet.Sets.Taken.ToArray(), null, sets);
+            sheet.Fillings.Sets.Fill(sets, pick);
+            var greedy = new FilledSets(sheet.Fillings.Sets.Taken.ToArray(), null, sets);
             if (Reached(greedy.Units, sets) <= 0) return null;
-            if (sheet.Sets.IsUnique) return greedy;
+            if (sheet.Fillings.Sets.IsUnique || sheet.Work.IsOver) return greedy;
             var equal = NewFlow(pick);
             if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
             equal.PreferFirst();
@@ -276,12 +300,13 @@ internal sealed partial class BundleFilling
     private ISlotFilling NewFlow(Pick pick)
     {
         Ready();
-        return DearestPrice() < SmallPrice && slots.Length <= 8 ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick)) : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick));
+        return DearestPrice() < SmallPrice && slots.Length <= 8 ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick), sheet.Work) : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick), sheet.Work);
     }
 
     private void Ready()
     {
         if (capacity is not null) return;
+        sheet.Work.Count(2L * slots.Length * sheet.Runs.Length);
         capacity = new long[sheet.Runs.Length];
         allowed = new bool[slots.Length * capacity.Length];
         for (var slot = 0; slot < slots.Length; slot++)

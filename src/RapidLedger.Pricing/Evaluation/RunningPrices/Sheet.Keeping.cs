@@ -7,54 +7,53 @@ internal sealed partial class Sheet
 {
     private readonly Stack<Mark> marks = new();
     private readonly List<Run> savedRuns = [];
-    private readonly State kept = new();
 
     /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
     public void Save()
     {
-        marks.Push(new(savedRuns.Count, reductions.Count, gifts.Count, offers.Count, shorts.Count, Shipping, total, slot, tallies[slot], Version));
+        Work.Count(runs.Count / 2);
+        marks.Push(new(savedRuns.Count, reductions.Count, Gifts.Save(), Shipping, total, slot, tallies[slot], Version));
         savedRuns.AddRange(runs);
     }
 
-    /// <summary>Puts back the state of the latest <see cref="Save"/> that has not been put back.</summary>
+    /// <summary>Puts back the state of the latest <see cref="Save"/> that has not been put back; since then only for the promotion of that time something was done.</summary>
     public void Restore()
     {
         var mark = marks.Pop();
+        Work.Count((savedRuns.Count - mark.SavedRuns) / 2);
         runs.Clear();
         runs.AddRange(CollectionsMarshal.AsSpan(savedRuns)[mark.SavedRuns..]);
         PricesChanged();
         Version = mark.Version;
         CollectionsMarshal.SetCount(savedRuns, mark.SavedRuns);
         CollectionsMarshal.SetCount(reductions, mark.Reductions);
-        CollectionsMarshal.SetCount(gifts, mark.Gifts);
-        CollectionsMarshal.SetCount(offers, mark.Offers);
-        CollectionsMarshal.SetCount(shorts, mark.Shorts);
+        Gifts.Restore(mark.Gifts);
         (Shipping, total) = (mark.Shipping, mark.Total);
         tallies[mark.Slot] = mark.OfSlot;
     }
 
+    /// <summary>Forgets the latest <see cref="Save"/>: what was done since stays.</summary>
+    public void Stay() => CollectionsMarshal.SetCount(savedRuns, marks.Pop().SavedRuns);
+
     /// <summary>Keeps a copy of the state, to be taken up again by <see cref="Recall"/> whatever is done in between.</summary>
-    public void Keep()
+    public void Keep(State kept)
     {
+        Work.Count(runs.Count / 2);
         Copy(runs, kept.Runs);
         Copy(reductions, kept.Reductions);
-        Copy(gifts, kept.Gifts);
-        Copy(offers, kept.Offers);
-        Copy(shorts, kept.Shorts);
-        Array.Resize(ref kept.Tallies, tallies.Length);
+        Gifts.CopyTo(kept.Gifts);
+        if (kept.Tallies.Length != tallies.Length) kept.Tallies = new Tally[tallies.Length];
         tallies.CopyTo(kept.Tallies, 0);
         (kept.Shipping, kept.Total) = (Shipping, total);
     }
 
-    /// <summary>Goes back to the state that was kept last.</summary>
-    public void Recall()
+    /// <summary>Goes back to a state that was kept.</summary>
+    public void Recall(State kept)
     {
         Clear(kept.Shipping);
         Copy(kept.Runs, runs);
         Copy(kept.Reductions, reductions);
-        Copy(kept.Gifts, gifts);
-        Copy(kept.Offers, offers);
-        Copy(kept.Shorts, shorts);
+        Gifts.CopyFrom(kept.Gifts);
         kept.Tallies.CopyTo(tallies, 0);
         total = kept.Total;
     }
@@ -65,24 +64,24 @@ internal sealed partial class Sheet
         to.AddRange(from);
     }
 
-    private sealed class State
+    /// <summary>A copy of a state.</summary>
+    public sealed class State
     {
         public List<Run> Runs { get; } = [];
 
         public List<Reduction> Reductions { get; } = [];
 
-        public List<GivenUnits> Gifts { get; } = [];
-
-        public List<OfferedUnits> Offers { get; } = [];
-
-        public List<int> Shorts { get; } = [];
+        public GiftTable.State Gifts { get; } = new();
 
         public Tally[] Tallies = [];
 
         public long Shipping { get; set; }
 
         public Tally Total { get; set; }
+
+        /// <summary>What one promotion gave.</summary>
+        public Tally Of(int slot) => Tallies[slot];
     }
 
-    private readonly record struct Mark(int SavedRuns, int Reductions, int Gifts, int Offers, int Shorts, long Shipping, Tally Total, int Slot, Tally OfSlot, long Version);
+    private readonly record struct Mark(int SavedRuns, int Reductions, GiftTable.Mark Gifts, long Shipping, Tally Total, int Slot, Tally OfSlot, long Version);
 }

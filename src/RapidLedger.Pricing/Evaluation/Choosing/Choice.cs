@@ -1,0 +1,484 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// Finds which eligible promotions apply: by depth-first search with bounds, over promotions in the order in which they act.
+/// What a promotion takes depends only on those that act before it, so a branch in which one has no effect is dead at once.
+/// The way it goes does not depend on how much work it may do: with more of it goes on from where it would have ended.
+/// </summary>
+internal sealed class Choice
+{
+    // A short search first: as a rule that is all.
+    private const int FirstSteps = 150;
+
+    // Up to here a choice is made better by single changes; then the search goes on. In work since the first step.
+    private const long ForFirstSteps = Work.OfOneEffort / 8;
+    private const long ForImproving = Work.OfOneEffort / 2;
+
+    // The work that each filling may put into being exact: as long as there was one that was not, all is done again with more of it.
+    private const long ForFirstFillings = Work.OfOneEffort / 64;
+    private const int MoreForFillings = 8;
+
+    /// <summary>The stages, in order.</summary>
+    public static readonly Stage[] Stages = Enum.GetValues<Stage>();
+
+    private readonly Outlook outlook = new();
+    private readonly List<Step> steps = [];
+    private readonly List<int> taken = [];
+    private Sheet.State kept = new();
+    private Sheet.State former = new();
+    private Sheet sheet = null!;
+    private CompiledPromotion[] eligible = [];
+    private int count;
+    private long shipping;
+    private bool hasAfter;
+    private bool[] meets = [];
+    // By slot.
+    private int[] lastStep = [];
+    private Decision[] decisions = [];
+    private bool[] isOpen = [];
+    private int[] blocked = [];
+    private int[] best = [];
+    private Tally bestTally;
+    private int visited;
+    private int mostVisited;
+    private long until;
+    private int level;
+    private bool cutOff;
+    private long frontier;
+
+    /// <summary>Begins for a set of eligible promotions.</summary>
+    /// <param name="on">The sheet, with nothing on it.</param>
+    /// <param name="promotions">In order of application: their places are their slots.</param>
+    /// <param name="charge">For delivery.</param>
+    public void Open(Sheet on, CompiledPromotion[] promotions, long charge)
+    {
+        (sheet, eligible, count, shipping, best, bestTally) = (on, promotions, promotions.Length, charge, [], default);
+        hasAfter = Array.Exists(promotions, promotion => promotion.After.Length > 0);
+        if (decisions.Length < count)
+        {
+            (decisions, isOpen, blocked, lastStep) = (new Decision[2 * count], new bool[2 * count], new int[2 * count], new int[2 * count]);
+            meets = new bool[4 * count * count];
+        }
+
+        Array.Clear(decisions);
+        Array.Clear(blocked);
+        taken.Clear();
+        steps.Clear();
+        for (var x = 0; x < count; x++)
+            for (var y = 0; y < x; y++)
+                meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
+
+        var place = 0;
+        foreach (var stage in Stages)
+        {
+            for (var slot = 0; slot < count; slot++)
+            {
+                if (!promotions[slot].Stages.AsSpan().Contains(stage)) continue;
+                lastStep[slot] = steps.Count;
+                steps.Add(new(slot, stage, place));
+                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) place++;
+            }
+        }
+    }
+
+    /// <summary>The greatest choice, as far as the work of the sheet reaches.</summary>
+    public Chosen Best() => WithExactFillings(SearchForBest);
+
+    /// <summary>The slots chosen by taking, in order of application, each promotion that makes the choice greater.</summary>
+    public Chosen ByRank() => WithExactFillings(TakeByRank);
+
+    /// <summary>Puts the choice that was found back on the sheet.</summary>
+    public void Show() => sheet.Recall(kept);
+
+    /// <summary>Whether two promotions may stand in one cart.</summary>
+    public bool CanMeet(int x, int y) => meets[(x * count) + y];
+
+    /// <summary>Whether slots are a choice; they stand on the sheet then.</summary>
+    public bool IsChoice(ReadOnlySpan<int> slots)
+    {
+        foreach (var x in slots) foreach (var y in slots) if (x != y && !CanMeet(x, y)) return false;
+        return Price(slots, out _) && FirstIdle(slots) < 0;
+    }
+
+    /// <summary>Prices the cart with some slots, on the sheet, whether or not they are a choice.</summary>
+    /// <param name="slots">The slots.</param>
+    /// <param name="unmet">The first whose after-condition does not hold, with what is missing.</param>
+    /// <returns>Whether all after-conditions hold.</returns>
+    public bool Price(ReadOnlySpan<int> slots, out (int Slot, Gap Gap)? unmet)
+    {
+        unmet = null;
+        sheet.Clear(shipping);
+        Stage? current = null;
+        foreach (var (slot, stage, _) in steps)
+        {
+            // Nothing of this stage has acted yet: the running prices are those at its start.
+            if (hasAfter && stage != current) unmet ??= FirstUnmet(slots, stage);
+            current = stage;
+            if (slots.Contains(slot)) Act(slot, stage);
+        }
+
+        return unmet is null;
+    }
+
+    /// <summary>The first of the slots that has no effect in what stands on the sheet; -1 if all have.</summary>
+    public int FirstIdle(ReadOnlySpan<int> slots)
+    {
+        foreach (var slot in slots) if (sheet.Of(slot).IsNothing) return slot;
+        return -1;
+    }
+
+    /// <summary>What is missing to the after-conditions of a slot beside chosen ones; null if they hold.</summary>
+    public Gap? UnmetAfter(int slot, ReadOnlySpan<int> chosen)
+    {
+        if (eligible[slot].After.Length == 0) return null;
+        sheet.Clear(shipping);
+        Stage? current = null;
+        foreach (var (other, stage, _) in steps)
+        {
+            if (stage != current && FirstUnmet([slot], stage) is { } unmet) return unmet.Gap;
+            current = stage;
+            if (chosen.Contains(other)) Act(other, stage);
+        }
+
+        return null;
+    }
+
+    // As long as some filling came only close, all is done again with more work for each; what came last counts, unless it was broken off.
+    private Chosen WithExactFillings(Func<Chosen> choose)
+    {
+        var forFillings = ForFirstFillings;
+        sheet.Fillings.Begin(forFillings);
+        var found = choose();
+        while (!sheet.Fillings.IsExact && !sheet.Work.IsOver)
+        {
+            var worth = bestTally.Worth;
+            (kept, former) = (former, kept);
+            forFillings *= MoreForFillings;
+            sheet.Fillings.Begin(forFillings);
+            var again = choose();
+            if (!sheet.Work.IsOver || bestTally.Worth >= worth) found = again;
+            else (kept, former) = (former, kept);
+        }
+
+        return found;
+    }
+
+    private Chosen SearchForBest()
+    {
+        (best, bestTally) = ([], default);
+        sheet.Clear(shipping);
+        sheet.Keep(kept);
+        outlook.Open(sheet, eligible, this);
+        var begun = sheet.Work.Spent;
+        SearchWithin(FirstSteps, begun + ForFirstSteps);
+        if (!cutOff && sheet.Fillings.IsExact) return new(best, true, 0);
+
+        var most = AtMost();
+        if (cutOff)
+        {
+            outlook.LookAtLines();
+            Construct();
+            Improve(begun + ForImproving);
+            SearchWithin(int.MaxValue, long.MaxValue);
+            if (cutOff) most = Math.Min(most, frontier);
+            else if (sheet.Fillings.IsExact) return new(best, true, 0);
+        }
+
+        return new(best, false, Math.Max(0, most - bestTally.Worth));
+    }
+
+    // No choice is worth more.
+    private long AtMost()
+    {
+        Array.Fill(isOpen, true);
+        sheet.Clear(shipping);
+        outlook.Descend(0);
+        return outlook.AtMost(isOpen);
+    }
+
+    private void SearchWithin(int mostSteps, long mostWork)
+    {
+        (visited, mostVisited, until, cutOff, level, frontier) = (0, mostSteps, mostWork, false, 0, 0);
+        Array.Fill(isOpen, true);
+        sheet.Clear(shipping);
+        outlook.Descend(0);
+        Search(0, null, []);
+    }
+
+    private bool IsToStop => visited > mostVisited || sheet.Work.Spent > until || sheet.Work.IsOver;
+
+    /// <summary>
+    /// One after the other, each tried behind what stands on the sheet for the item stage; the later stages, which cost little, are done anew.
+    /// </summary>
+    private Chosen TakeByRank()
+    {
+        (best, bestTally) = ([], default);
+        sheet.Clear(shipping);
+        sheet.Keep(kept);
+        var broken = false;
+        for (var slot = 0; slot < count; slot++)
+        {
+            if (!Array.TrueForAll(best, other => CanMeet(other, slot))) continue;
+            broken |= sheet.Work.IsOver;
+            if (broken) break;
+            int[] tried = [.. best, slot];
+            // For the promotion of the slot, so that it is taken back if it is not kept.
+            sheet.Begin(slot, Stage.Item);
+            sheet.Save();
+            Act(slot, Stage.Item);
+            if (IsGreater(tried)) sheet.Stay();
+            else sheet.Restore();
+        }
+
+        if (!broken && sheet.Fillings.IsExact) return new(best, true, 0);
+        outlook.Open(sheet, eligible, this);
+        return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
+    }
+
+    // The item stage stands on the sheet, and stands there again afterwards.
+    private bool IsGreater(int[] tried)
+    {
+        var depth = 0;
+        var holds = true;
+        Stage? current = Stage.Item;
+        foreach (var (slot, stage, _) in steps)
+        {
+            if (stage == Stage.Item) continue;
+            if (hasAfter && stage != current) holds &= FirstUnmet(tried, stage) is null;
+            current = stage;
+            if (!holds) break;
+            if (!tried.Contains(slot)) continue;
+            sheet.Begin(slot, stage);
+            sheet.Save();
+            depth++;
+            Act(slot, stage);
+        }
+
+        var isGreater = holds && FirstIdle(tried) < 0 && Compare(sheet.Total, bestTally) > 0;
+        if (isGreater)
+        {
+            (best, bestTally) = (tried, sheet.Total);
+            sheet.Keep(kept);
+        }
+
+        for (; depth > 0; depth--) sheet.Restore();
+        return isGreater;
+    }
+
+    private (int Slot, Gap Gap)? FirstUnmet(ReadOnlySpan<int> asked, Stage stage)
+    {
+        foreach (var slot in asked)
+            if (eligible[slot].Stages is [var first, ..] && first == stage)
+                foreach (var after in eligible[slot].After) if (after.Gap(sheet, sheet.Runs) is { } gap) return (slot, gap);
+        return null;
+    }
+
+    private void Act(int slot, Stage stage)
+    {
+        sheet.Begin(slot, stage);
+        foreach (var reward in eligible[slot].Rewards) if (reward.Stage == stage) reward.Apply(sheet);
+    }
+
+    // start: the runs as they were when the stage began, kept only where some promotion asks for them.
+    private void Search(int at, Stage? current, Run[] start)
+    {
+        while (at < steps.Count && decisions[steps[at].Slot] == Decision.Out) at++;
+        visited++;
+        if (IsToStop)
+        {
+            GiveUp(at);
+            return;
+        }
+
+        if (at == steps.Count)
+        {
+            Offer();
+            return;
+        }
+
+        var (slot, stage, _) = steps[at];
+        if (hasAfter && stage != current) start = sheet.Runs.ToArray();
+        if (decisions[slot] == Decision.In)
+        {
+            Try(at, slot, stage, start);
+            return;
+        }
+
+        if (isOpen[slot] && AfterHolds(slot, start))
+        {
+            Take(slot, true);
+            Try(at, slot, stage, start);
+            Take(slot, false);
+        }
+
+        decisions[slot] = Decision.Out;
+        var wasOpen = isOpen[slot];
+        isOpen[slot] = false;
+        if (cutOff) GiveUp(at + 1);
+        else if (CanBeat(at + 1)) Search(at + 1, stage, start);
+        isOpen[slot] = wasOpen;
+        decisions[slot] = Decision.Open;
+    }
+
+    // What is left unlooked at could come to this.
+    private void GiveUp(int at)
+    {
+        cutOff = true;
+        frontier = Math.Max(frontier, sheet.Total.Worth + outlook.AtMostAlone(level, at < steps.Count ? steps[at].Place : int.MaxValue, isOpen));
+    }
+
+    // Those that cannot meet it are closed while it is in.
+    private void Take(int slot, bool isIn)
+    {
+        decisions[slot] = isIn ? Decision.In : Decision.Open;
+        if (isIn) taken.Add(slot);
+        else taken.RemoveAt(taken.Count - 1);
+        for (var other = 0; other < count; other++)
+        {
+            if (other == slot || CanMeet(slot, other)) continue;
+            blocked[other] += isIn ? 1 : -1;
+            isOpen[other] = blocked[other] == 0 && decisions[other] != Decision.Out;
+        }
+    }
+
+    private void Try(int at, int slot, Stage stage, Run[] start)
+    {
+        var lowered = sheet.Reductions.Length;
+        sheet.Begin(slot, stage);
+        sheet.Save();
+        Act(slot, stage);
+        outlook.Descend(++level, lowered);
+        // What was worked out when the work was over need not be right.
+        if (sheet.Work.IsOver) GiveUp(at + 1);
+        else if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
+        level--;
+        sheet.Restore();
+    }
+
+    private bool AfterHolds(int slot, Run[] start)
+    {
+        foreach (var after in eligible[slot].After) if (!after.Holds(sheet, start)) return false;
+        return true;
+    }
+
+    /// <summary>Whether what is still to come could make a choice that goes before the best one found.</summary>
+    private bool CanBeat(int from)
+    {
+        var place = from < steps.Count ? steps[from].Place : int.MaxValue;
+        var total = sheet.Total;
+        var wanted = bestTally.Worth - total.Worth;
+        if (!outlook.CouldAdd(level, place, isOpen, wanted, out var most)) return false;
+        if (most > wanted) return true;
+        // At best as much: then points, gifts, the number of promotions and their order decide.
+        var (points, units) = (bestTally.Points - total.Points, bestTally.Units - total.Units);
+        if (outlook.Points(place, isOpen) is var morePoints && morePoints != points) return morePoints > points;
+        if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
+        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
+        return fewest < best.Length || (fewest == best.Length && FirstPossible(fewest).AsSpan().SequenceCompareTo(best) < 0);
+    }
+
+    // The first in order that so many promotions can be, with those that are in.
+    private int[] FirstPossible(int most)
+    {
+        List<int> slots = [.. taken];
+        for (var slot = 0; slot < count && slots.Count < most; slot++) if (isOpen[slot] && !taken.Contains(slot)) slots.Add(slot);
+        slots.Sort();
+        return [.. slots];
+    }
+
+    private void Offer()
+    {
+        int[] slots = [.. taken];
+        Array.Sort(slots);
+        Offer(slots);
+    }
+
+    // The slots stand on the sheet.
+    private bool Offer(int[] slots)
+    {
+        var compared = Compare(sheet.Total, bestTally);
+        if (compared == 0) compared = best.Length - slots.Length;
+        if (compared == 0) compared = best.AsSpan().SequenceCompareTo(slots);
+        if (compared <= 0) return false;
+        (best, bestTally) = (slots, sheet.Total);
+        sheet.Keep(kept);
+        return true;
+    }
+
+    /// <summary>
+    /// Two choices to begin with, whatever they cost: as many as may meet by what each could take alone, the greatest first, and by rank.
+    /// </summary>
+    private void Construct()
+    {
+        var alone = outlook.AloneBySlot(0).ToArray();
+        foreach (var order in new[] { Enumerable.Range(0, count).OrderByDescending(slot => alone[slot]), Enumerable.Range(0, count) })
+        {
+            List<int> slots = [];
+            foreach (var slot in order) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
+            slots.Sort();
+            int[] tried = [.. slots];
+            if (MakeChoice(ref tried)) Offer(tried);
+        }
+    }
+
+    /// <summary>
+    /// Makes the best choice found better by putting in one promotion, without those that it cannot meet, or by leaving one out, while that
+    /// helps: a good choice early makes the search short. What promises most is tried first.
+    /// </summary>
+    private void Improve(long end)
+    {
+        var alone = outlook.AloneBySlot(0).ToArray();
+        for (var better = true; better;)
+        {
+            better = false;
+            var gains = Enumerable.Range(0, count).Select(Gain).ToArray();
+            foreach (var slot in Enumerable.Range(0, count).OrderByDescending(slot => gains[slot]))
+            {
+                if (sheet.Work.Spent > end || sheet.Work.IsOver) return;
+                var tried = best.Contains(slot) ? Array.FindAll(best, other => other != slot) : [.. Array.FindAll(best, other => CanMeet(other, slot)).Append(slot).Order()];
+                better |= MakeChoice(ref tried) && Offer(tried);
+            }
+        }
+
+        long Gain(int slot) => best.Contains(slot)
+            ? -kept.Of(slot).Worth
+            : alone[slot] - best.Where(other => !CanMeet(other, slot)).Sum(other => kept.Of(other).Worth);
+    }
+
+    // Leaves out what has no effect or whose after-condition does not hold, until what is left is a choice, which stands on the sheet then.
+    private bool MakeChoice(ref int[] slots)
+    {
+        while (slots.Length > 0)
+        {
+            if (sheet.Work.IsOver && best.Length > 0) return false;
+            if (!Price(slots, out var unmet)) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
+            else if (FirstIdle(slots) < 0) return true;
+            else slots = Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing);
+        }
+
+        return false;
+    }
+
+    private static int Compare(Tally left, Tally right)
+    {
+        if (left.Worth != right.Worth) return left.Worth.CompareTo(right.Worth);
+        if (left.Points != right.Points) return left.Points.CompareTo(right.Points);
+        return left.Units.CompareTo(right.Units);
+    }
+
+    private enum Decision : byte
+    {
+        Open,
+        In,
+        Out,
+    }
+
+    // Place: that of its first part in the outlook.
+    private readonly record struct Step(int Slot, Stage Stage, int Place);
+}
+
+/// <summary>The promotions that were chosen.</summary>
+/// <param name="Slots">Ascending.</param>
+/// <param name="Proved">Whether this is known to be what was asked for.</param>
+/// <param name="Gap">If not: by how much at most another choice could be worth more.</param>
+internal sealed record Chosen(int[] Slots, bool Proved, long Gap);

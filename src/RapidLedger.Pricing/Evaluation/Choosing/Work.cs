@@ -1,0 +1,46 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// Counts the work of one pricing, in units near to a run of units looked at, so that the same case ends at the same place on any machine.
+/// Everything that looks at runs counts itself; whoever could go on for long asks whether it may.
+/// </summary>
+internal sealed class Work
+{
+    /// <summary>What one effort may cost: some 25 ms on one core of a plain machine.</summary>
+    public const long OfOneEffort = 10_000_000;
+
+    // How often it is looked whether the caller has gone away.
+    private const long BetweenLooks = 100_000;
+
+    private long limit;
+    private long nextLook;
+    private CancellationToken cancelled;
+
+    /// <summary>What has been done so far.</summary>
+    public long Spent { get; private set; }
+
+    /// <summary>Whether as much has been done as may be.</summary>
+    public bool IsOver => Spent >= limit;
+
+    /// <summary>What may still be done.</summary>
+    public long Left => Math.Max(0, limit - Spent);
+
+    /// <summary>Begins to count.</summary>
+    /// <param name="most">What may be done.</param>
+    /// <param name="gone">Says that nobody waits for the result any more.</param>
+    public void Open(long most, CancellationToken gone) => (Spent, limit, nextLook, cancelled) = (0, most, 0, gone);
+
+    /// <summary>Counts work that has been done or is about to be.</summary>
+    /// <exception cref="OperationCanceledException">Nobody waits for the result any more.</exception>
+    public void Count(long units)
+    {
+        Spent += units;
+        if (Spent >= nextLook) Look();
+    }
+
+    private void Look()
+    {
+        cancelled.ThrowIfCancellationRequested();
+        nextLook = Spent + BetweenLooks;
+    }
+}

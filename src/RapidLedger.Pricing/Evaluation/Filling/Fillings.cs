@@ -1,0 +1,35 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>The fillings of the bundles of one cart, and how far each may go to be exact.</summary>
+internal sealed class Fillings
+{
+    private readonly Dictionary<ReadyReward, BundleFilling> byReward = new(ReferenceEqualityComparer.Instance);
+
+    /// <summary>Room for sets in which it does not matter where a unit stands.</summary>
+    public WholeSets Sets { get; } = new();
+
+    /// <summary>The most work that one filling may put into being exact.</summary>
+    public long MostWork { get; private set; }
+
+    /// <summary>Whether everything that was filled so far is what was asked for, and not only close to it.</summary>
+    public bool IsExact { get; private set; } = true;
+
+    /// <summary>Notes that a filling was too hard to be found exactly.</summary>
+    public void CameClose() => IsExact = false;
+
+    /// <summary>Forgets what was found, and lets each filling go so far from now on.</summary>
+    public void Begin(long mostWork)
+    {
+        byReward.Clear();
+        (MostWork, IsExact) = (mostWork, true);
+    }
+
+    public void Clear() => Begin(0);
+
+    /// <summary>The filling of a bundle, made when it is first asked for.</summary>
+    public BundleFilling Of(ReadyReward reward, Func<BundleFilling> make)
+    {
+        if (!byReward.TryGetValue(reward, out var filling)) byReward.Add(reward, filling = make());
+        return filling;
+    }
+}

@@ -1,0 +1,109 @@
+namespace RapidLedger.Pricing;
+
+/// <content>The least sum above a price where there are too many sums for a table.</content>
+internal sealed partial class BundleFilling
+{
+    /// <summary>
+    /// Goes through choices of how many units of each run may stand in the sets, the dearest runs first, and leaves those of which the
+    /// least sum is above the best one found, or the greatest not above the price.
+    /// </summary>
+    private sealed class LeastAboveByBranching
+    {
+        private readonly BundleFilling filling;
+        private readonly long sets;
+        private readonly long price;
+        private readonly int[] order;
+        private readonly long[] left;
+        private readonly long least;
+        private readonly long end;
+        private long[]? best;
+        private long bestSum = long.MaxValue;
+        private bool isCut;
+
+        public LeastAboveByBranching(BundleFilling filling, long sets, long price)
+        {
+            (this.filling, this.sets, this.price) = (filling, sets, price);
+            var (capacity, runs) = (filling.capacity!, filling.capacity!.Length);
+            order = [.. Enumerable.Range(0, runs).Where(i => Enumerable.Range(0, filling.slots.Length).Any(slot => filling.allowed[(slot * runs) + i])).OrderByDescending(i => filling.sheet.Runs[i].Price)];
+            left = (long[])capacity.Clone();
+            least = NextSum(filling.Needs(sets).Sum());
+            end = filling.sheet.Work.Spent + filling.sheet.Fillings.MostWork;
+        }
+
+        /// <summary>The best filling found; it is said if that need not be the least.</summary>
+        public FilledSets? Find()
+        {
+            StartFromTheDearest();
+            Branch(0);
+            if (isCut) filling.sheet.Fillings.CameClose();
+            if (best is null) return null;
+            var flow = new SlotFlow<long>(best, filling.allowed, filling.Costs<long>(Pick.Cheapest), filling.sheet.Work);
+            flow.FillMore(filling.Needs(sets));
+            flow.PreferFirst();
+            return FilledSets.Of(flow.BySlot, sets, filling.capacity!.Length);
+        }
+
+        // The dearest filling is above the price. Runs are given up one after the other, the dearest first, while the rest still is.
+        private void StartFromTheDearest()
+        {
+            var all = (long[])left.Clone();
+            foreach (var i in order)
+            {
+                if (filling.sheet.Work.Spent > end) break;
+                left[i] = 0;
+                if (Extreme(Pick.Dearest) <= price) left[i] = filling.capacity![i];
+            }
+
+            Note(Extreme(Pick.Dearest));
+            all.CopyTo(left, 0);
+        }
+
+        private void Note(long sum)
+        {
+            if (sum <= price || sum >= bestSum) return;
+            (best, bestSum) = ((long[])left.Clone(), sum);
+        }
+
+        // Below the place all units are open; above it at most as many as are left.
+        private void Branch(int place)
+        {
+            if (bestSum == least) return;
+            isCut |= filling.sheet.Work.Spent > end || filling.sheet.Work.IsOver;
+            if (isCut) return;
+            var cheapest = Extreme(Pick.Cheapest);
+            if (cheapest < 0 || cheapest >= bestSum) return;
+            if (cheapest > price)
+            {
+                Note(cheapest);
+                return;
+            }
+
+            if (place == order.Length || Extreme(Pick.Dearest) <= price) return;
+            // Fewest of the dearest first: what is left out can never come back below.
+            for (long count = 0; count <= filling.capacity![order[place]] && !isCut; count++)
+            {
+                left[order[place]] = count;
+                Branch(place + 1);
+            }
+
+            left[order[place]] = filling.capacity![order[place]];
+        }
+
+        private long Extreme(Pick pick)
+        {
+            if (filling.anySlot) return filling.sheet.Fillings.Sets.Fill(sets, pick, left);
+            var flow = new SlotFlow<long>(left, filling.allowed, filling.Costs<long>(pick), filling.sheet.Work);
+            return flow.FillMore(filling.Needs(sets)) ? filling.SumOf(flow.BySlot) : -1;
+        }
+
+        // Above the price, the least that the sum of so many units could be: all such sums differ by multiples of what prices differ by.
+        private long NextSum(long units)
+        {
+            var first = filling.sheet.Runs[order[0]].Price;
+            var by = LeastSum.Differ(order.Select(i => filling.sheet.Runs[i].Price));
+            if (by == 0) return units * first;
+            var above = price + 1 - (units * first);
+            return price + 1 + (((-above % by) + by) % by);
+        }
+    }
+}

@@ -1,0 +1,55 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// The price pass: of the eligible markdowns the one that gives a variant the lowest price sets it; of equal ones the first by order of
+/// application, and by level.
+/// </summary>
+/// <param name="unmarked">The cart at the catalogue's prices, which markdowns look at.</param>
+/// <param name="eligible">The markdowns that could touch the cart, in order of application.</param>
+/// <param name="elsewhere">Those that could touch a variant that is not in the cart.</param>
+internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible, Func<int, IEnumerable<CompiledPromotion>> elsewhere)
+{
+    /// <summary>The cart at the prices that the markdowns leave.</summary>
+    public CartView Marked() => unmarked.Marked(
+        variant => Lowest(variant, eligible).Price,
+        variant => Lowest(variant, [.. eligible.Union(elsewhere(variant)).OrderBy(promotion => promotion.Promotion, Promotion.Order)]).Price);
+
+    /// <summary>What became of the markdowns that could touch the cart.</summary>
+    public IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> Outcomes()
+    {
+        var given = new (long Amount, long Units)[eligible.Length];
+        for (var line = 0; line < unmarked.Lines; line++)
+        {
+            var (price, by) = Lowest(unmarked.Variant(line), eligible);
+            if (by < 0) continue;
+            given[by].Amount += (unmarked.Current(line) - price) * unmarked.Quantity(line);
+            given[by].Units += unmarked.Quantity(line);
+        }
+
+        for (var i = 0; i < eligible.Length; i++)
+            yield return (eligible[i], new(eligible[i].Promotion, given[i].Amount, given[i].Units, given[i].Units > 0 ? null : WhyNot(eligible[i])));
+    }
+
+    private Reason WhyNot(CompiledPromotion promotion)
+    {
+        var selects = false;
+        for (var line = 0; line < unmarked.Lines; line++)
+        {
+            var variant = unmarked.Variant(line);
+            selects |= promotion.Markdown!.Selects(unmarked, variant);
+            if (promotion.Markdown.Price(unmarked, variant) < unmarked.Current(line))
+                return new Reason.NotBetter(Verdict.OtherMarkdown, [eligible[Lowest(variant, eligible).By].Promotion]);
+        }
+
+        var on = ((Markdown)promotion.Promotion.Rewards[0]).Levels[0].On;
+        return new Reason.NoMatchingItems(unmarked.Lines == 0 ? new Idleness.EmptyCart() : selects ? new Idleness.NothingToTake(on) : new Idleness.NothingOfIt(on));
+    }
+
+    private (long Price, int By) Lowest(int variant, CompiledPromotion[] among)
+    {
+        var (lowest, by) = (unmarked.Prices.Current(variant), -1);
+        for (var i = 0; i < among.Length; i++)
+            if (among[i].Markdown!.Price(unmarked, variant) is var price && price < lowest) (lowest, by) = (price, i);
+        return (lowest, by);
+    }
+}
