@@ -12,47 +12,100 @@ internal static class Hunt
 {
     private const int Lines = 20;
 
+    private static readonly int[] Efforts = [1, 10, 100];
+
     /// <summary>Looks at so many seeds, or at one.</summary>
     public static void Run(IReadOnlyList<string> arguments)
     {
         if (arguments is ["seed", var one])
         {
-            Tell(int.Parse(one, CultureInfo.InvariantCulture), times: 5);
+            Tell(int.Parse(one, CultureInfo.InvariantCulture));
             return;
         }
 
-        var (first, count) = arguments is [var start, var many] ? (int.Parse(start, CultureInfo.InvariantCulture), int.Parse(many, CultureInfo.InvariantCulture)) : (0, 2_000);
-        var found = new List<(double Milliseconds, int Seed)>();
-        for (var seed = first; seed < first + count; seed++)
+        var (first, count, most) = arguments switch
         {
-            var (rulebook, cart) = Draw(seed);
-            var watch = Stopwatch.StartNew();
-            rulebook.Price(cart);
-            // The first time pays for what is compiled on the way.
-            if (watch.Elapsed.TotalMilliseconds is > 5 and < 2_000)
+            [var start, var many, var effort] => (Number(start), Number(many), Number(effort)),
+            [var start, var many] => (Number(start), Number(many), 100),
+            _ => (0, 1_000, 100),
+        };
+        int[] efforts = [.. Efforts.Where(effort => effort <= most)];
+        Survey("hard on purpose, 20 promotions", Enumerable.Range(first, count).Select(Draw), efforts);
+        Survey("10 to 1,000 lines, 5 to 80 promotions of all kinds", Enumerable.Range(first, count / 4).Select(DrawWide), efforts);
+
+        static int Number(string text) => int.Parse(text, CultureInfo.InvariantCulture);
+    }
+
+    private static void Survey(string name, IEnumerable<(Rulebook Rulebook, Cart Cart)> drawn, int[] efforts)
+    {
+        var found = new List<(PricedCart[] Priced, double[] Milliseconds)>();
+        foreach (var (rulebook, cart) in drawn)
+        {
+            var (priced, times) = (new PricedCart[efforts.Length], new double[efforts.Length]);
+            for (var i = 0; i < efforts.Length; i++)
             {
-                watch.Restart();
-                rulebook.Price(cart);
+                // What one effort proves, more of it does too.
+                if (i > 0 && priced[i - 1].Proved)
+                {
+                    (priced[i], times[i]) = (priced[i - 1], times[i - 1]);
+                    continue;
+                }
+
+                times[i] = double.MaxValue;
+                // The first time pays for what is compiled on the way.
+                for (var round = 0; round < (i == 0 ? 2 : 1); round++)
+                {
+                    var watch = Stopwatch.StartNew();
+                    priced[i] = rulebook.Price(cart, effort: efforts[i]);
+                    times[i] = Math.Min(times[i], watch.Elapsed.TotalMilliseconds);
+                }
             }
 
-            found.Add((watch.Elapsed.TotalMilliseconds, seed));
-            if (watch.Elapsed.TotalMilliseconds > 50) Console.WriteLine($"  seed {seed}: {watch.Elapsed.TotalMilliseconds:0} ms");
+            found.Add((priced, times));
         }
 
-        Console.WriteLine($"{count} carts, over 50 ms: {found.Count(cart => cart.Milliseconds > 50)}, over 10 ms: {found.Count(cart => cart.Milliseconds > 10)}");
-        foreach (var (_, seed) in found.OrderByDescending(cart => cart.Milliseconds).Take(12)) Tell(seed, times: 1);
+        Console.WriteLine($"{name}: {found.Count} carts");
+        for (var i = 0; i < efforts.Length; i++)
+        {
+            var effort = i;
+            double[] times = [.. found.Select(cart => cart.Milliseconds[effort]).Order()];
+            double[] gaps = [.. found.Select(cart => (double)(cart.Priced[effort].Gap ?? 0) / Math.Max(1, cart.Priced[effort].Worth)).Order()];
+            double[] savings = [.. found.Select(cart => (double)cart.Priced[effort].Worth / Math.Max(1, cart.Priced.Max(priced => priced.Worth))).Order()];
+            Console.WriteLine(
+                $"  effort {efforts[i],3}: ms median {At(times, 0.5):0.00}, 99 of 100 {At(times, 0.99):0.0}, worst {times[^1]:0.0}; proved {found.Count(cart => cart.Priced[effort].Proved) * 100.0 / found.Count:0.0} %; "
+                + $"gap median {At(gaps, 0.5):P1}, 9 of 10 {At(gaps, 0.9):P1}, worst {gaps[^1]:P0}; of the best known median {At(savings, 0.5):P2}, 1 of 100 {At(savings, 0.01):P2}, worst {savings[0]:P2}; ns a unit {found.Sum(cart => cart.Milliseconds[effort]) * 1e6 / found.Sum(cart => cart.Priced[effort].Work):0.0}");
+        }
+
+        foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).OrderByDescending(entry => entry.cart.Milliseconds[0]).Take(5))
+            Console.WriteLine($"    slowest: {place,4} {cart.Milliseconds[0],8:0.0} ms {cart.Milliseconds[0] * 1e6 / cart.Priced[0].Work,6:0.0} ns a unit  {Kinds(cart.Priced[0])}");
+        foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).Where(entry => entry.cart.Milliseconds[0] > 2).OrderByDescending(entry => entry.cart.Milliseconds[0] / entry.cart.Priced[0].Work).Take(8))
+            Console.WriteLine($"    most for a unit: {place,4} {cart.Milliseconds[0],8:0.0} ms {cart.Milliseconds[0] * 1e6 / cart.Priced[0].Work,6:0.0} ns a unit  {Kinds(cart.Priced[0])}");
+        foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).OrderBy(entry => (double)entry.cart.Priced[0].Worth / Math.Max(1, entry.cart.Priced[^1].Worth)).Take(5))
+            Console.WriteLine($"    farthest: {place,4} {(double)cart.Priced[0].Worth / Math.Max(1, cart.Priced[^1].Worth):P2}");
+
+        static double At(double[] sorted, double share) => sorted[(int)Math.Min(sorted.Length - 1, share * sorted.Length)];
     }
 
-    private static void Tell(int seed, int times)
+    private static void Tell(int seed)
     {
         var (rulebook, cart) = Draw(seed);
-        for (var i = 0; i < times; i++)
+        foreach (var effort in Efforts)
         {
             var watch = Stopwatch.StartNew();
-            var priced = rulebook.Price(cart);
-            Console.WriteLine($"seed {seed,6} {watch.Elapsed.TotalMilliseconds,9:0.0} ms  proved {priced.Proved}  worth {priced.Totals.Saving}  of {priced.Totals.Goods}  applied {priced.Outcomes.Count(outcome => outcome.Applied)}  {Kinds(rulebook)}  {cart.Lines.Sum(line => line.Quantity)} units");
+            var priced = rulebook.Price(cart, effort: effort);
+            Console.WriteLine($"seed {seed,6} {watch.Elapsed.TotalMilliseconds,9:0.0} ms  proved {priced.Proved} gap {priced.Gap}  worth {priced.Totals.Saving}  of {priced.Totals.Goods}  applied {priced.Outcomes.Count(outcome => outcome.Applied)}  {Kinds(rulebook)}  {cart.Lines.Sum(line => line.Quantity)} units");
         }
     }
+
+    private static (Rulebook Rulebook, Cart Cart) DrawWide(int seed)
+    {
+        var random = new Random(seed);
+        var draw = new Drawing(random, random.GetItems([10, 20, 50, 100, 300, 1_000], 1)[0], random.GetItems([5, 10, 20, 40, 80], 1)[0]);
+        return (WorstCases.Shop_(draw.Promotions()), WorstCases.Cart(draw.Lines, draw.Quantity));
+    }
+
+    private static string Kinds(PricedCart priced) => $"{priced.Cart.Lines.Count} lines " + string.Join(
+        ' ', priced.Outcomes.SelectMany(outcome => outcome.Promotion.Rewards).GroupBy(reward => reward is Bundle bundle ? $"Bundle {bundle.Fill} {(bundle.Take is null ? "slots" : bundle.Take.GetType().Name)}" : reward.GetType().Name).Select(kind => $"{kind.Count()} {kind.Key}"));
 
     private static string Kinds(Rulebook rulebook) => string.Join(
         ' ', rulebook.Promotions.SelectMany(promotion => promotion.Rewards).GroupBy(reward => reward.GetType().Name).Select(kind => $"{kind.Count()} {kind.Key}"));
@@ -75,18 +128,23 @@ internal static class Hunt
         private readonly double density;
         private readonly bool twoRewards;
         private readonly bool families;
+        private readonly int count;
 
-        public Drawing(Random random)
+        /// <param name="random">What is drawn from.</param>
+        /// <param name="lines">Of the cart; none: a few, and promotions of one or two kinds as a rule.</param>
+        /// <param name="count">How many promotions.</param>
+        public Drawing(Random random, int? lines = null, int count = 20)
         {
             this.random = random;
-            kinds = [.. Enumerable.Range(0, random.Next(3) == 0 ? 9 : random.Next(1, 3)).Select(_ => random.Next(9))];
+            this.count = count;
+            kinds = lines is not null ? [.. Enumerable.Range(0, 9)] : [.. Enumerable.Range(0, random.Next(3) == 0 ? 9 : random.Next(1, 3)).Select(_ => random.Next(9))];
             takes = random.Next(4);
             wide = random.Next(4);
             spread = Pick(0, 1, 20, 400);
             density = Densities[random.Next(Densities.Length)];
             twoRewards = random.Next(5) == 0;
             families = random.Next(6) == 0;
-            Lines = random.Next(3, Hunt.Lines + 1);
+            Lines = lines ?? random.Next(3, Hunt.Lines + 1);
             Quantity = Pick(1, 2, 3, 7);
         }
 
@@ -94,7 +152,7 @@ internal static class Hunt
 
         public int Quantity { get; }
 
-        public Promotion[] Promotions() => [.. Enumerable.Range(0, 20).Select(number => new Promotion(
+        public Promotion[] Promotions() => [.. Enumerable.Range(0, count).Select(number => new Promotion(
             $"p{number:00}",
             twoRewards ? [Reward(Pick(kinds)), Reward(Pick(kinds))] : [Reward(Pick(kinds))],
             Rank: number,

@@ -18,11 +18,14 @@ internal static class Quick
             }
         }
 
+        var twenty = Rulebook.Compile(Shop.Store, Shop.Catalogue(50_000), Shop.Promotions(1_000, 20));
+        Measure("100 lines, 1,000 promotions, 20 touching", () => twenty.Price(Shop.Cart(100)), 500);
         foreach (var (name, rulebook, cart) in WorstCases.All()) Measure(name, () => rulebook.Price(cart), 10);
         foreach (var (kind, rulebook) in WorstCases.Kinds())
         {
             var (few, lots) = (Measure(() => rulebook.Price(WorstCases.Cart(20, 10))), Measure(() => rulebook.Price(WorstCases.Cart(20, 100_000))));
-            Console.WriteLine($"{kind,-45} {few,12:0.0} us for 10 units a line, {lots:0.0} us for 100,000: {lots / few:0.0} times");
+            foreach (var lines in (int[])[100, 1_000, 10_000]) Console.Write($"{Measure(() => rulebook.Price(WorstCases.Wide(lines)), 200_000 / lines / 10) / lines,8:0.00} ");
+            Console.WriteLine($"us a line of 100, 1,000, 10,000;  {kind,-35} {few,8:0.0} us for 10 units a line, {lots:0.0} us for 100,000: {lots / few:0.0} times");
         }
 
         var catalogue = Shop.Catalogue(50_000);
@@ -50,7 +53,7 @@ internal static class Quick
         var before = GC.GetAllocatedBytesForCurrentThread();
         for (var i = 0; i < times; i++) work();
         var bytes = (GC.GetAllocatedBytesForCurrentThread() - before) / times;
-        var proved = work() is PricedCart priced ? $"  proved {priced.Proved}  saving {priced.Totals.Saving}" : "";
+        var proved = work() is PricedCart priced ? $"  proved {priced.Proved}  saving {priced.Totals.Saving}  {best * 1_000 / priced.Work:0.0} ns a unit" : "";
         Console.WriteLine($"{name,-45} {best,12:0.0} us {bytes,12} B{proved}");
     }
 }

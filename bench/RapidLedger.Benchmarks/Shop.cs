@@ -29,7 +29,7 @@ internal static class Shop
             "standard")).ToEquatableArray());
 
     /// <summary>Ten promotions of several kinds on what the cart holds (its goods are of category 0), the others elsewhere.</summary>
-    public static Promotion[] Promotions(int count) => [.. Enumerable.Range(0, count).Select(number => number < 10 ? Touching(number) : Elsewhere(number))];
+    public static Promotion[] Promotions(int count, int touching = 10) => [.. Enumerable.Range(0, count).Select(number => number < touching ? Touching(number) : Elsewhere(number))];
 
     public static Cart Cart(int lines) => new(
         Instant.FromUtc(2027, 3, 5, 9, 0),
@@ -61,7 +61,7 @@ internal static class Shop
     private static Promotion Touching(int number)
     {
         var goods = new Selection([new Term.InCategory("c0")]);
-        Reward reward = number switch
+        Reward reward = (number % 10) switch
         {
             0 => new Discount(goods, new Take.Percentage(new(100_000)), Per.Unit),
             1 => new Discount(Selection.Everything, new Take.Off(Money(500)), Per.Cart),
@@ -74,6 +74,6 @@ internal static class Shop
             8 => new Ladder(Measure.Quantity, goods, StepsThatCount.Highest, [new(3, null, [new Discount(goods, new Take.Percentage(new(20_000)), Per.Unit)]), new(10, null, [new Discount(goods, new Take.Percentage(new(40_000)), Per.Unit)])]),
             _ => new Discount(goods, new Take.Percentage(new(30_000)), Per.Unit),
         };
-        return new($"touching{number}", [reward], Rank: number, Trigger: number == 1 ? new(["SAVE"]) : null, When: number == 2 ? new Spend(null, Money(5000), null) : null);
+        return new($"touching{number:00}", [reward], Rank: number, Trigger: number == 1 ? new(["SAVE"]) : null, When: number == 2 ? new Spend(null, Money(5000), null) : null);
     }
 }

@@ -55,6 +55,10 @@ internal static class WorstCases
     public static Cart Cart(int lines, int quantity = 2) =>
         new(Instant.FromUtc(2027, 3, 5, 9, 0), Enumerable.Range(0, lines).Select(line => new Line($"p{line}-0", quantity)).ToEquatableArray(), Method: "parcel", Destination: new("DE"));
 
+    /// <summary>A cart of many lines, half of them of the first ten products.</summary>
+    public static Cart Wide(int lines) =>
+        new(Instant.FromUtc(2027, 3, 5, 9, 0), Enumerable.Range(0, lines).Select(line => new Line(line % 2 == 0 ? $"p{line % 10}-{line / 10 % 5}" : $"p{line % 2000}-{line % 5}", 1 + (line % 3))).ToEquatableArray(), Method: "parcel", Destination: new("DE"));
+
     // Amounts of about the same size that exclude each other at random: many sets come close to the best one.
     private static IEnumerable<Promotion> Excluding(double density, int seed, Func<int, Take> take)
     {

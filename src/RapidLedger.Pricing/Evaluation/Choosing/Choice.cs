@@ -14,7 +14,8 @@ internal sealed class Choice
     private const long ForFirstSteps = Work.OfOneEffort / 8;
     private const long ForImproving = Work.OfOneEffort / 2;
 
-    // The work that each filling may put into being exact: as long as there was one that was not, all is done again with more of it.
+    // The work that each filling may put into being exact, unless there is only one promotion: as long as there was one that was not,
+    // all is done again with more of it.
     private const long ForFirstFillings = Work.OfOneEffort / 64;
     private const int MoreForFillings = 8;
 
@@ -146,7 +147,7 @@ internal sealed class Choice
     // As long as some filling came only close, all is done again with more work for each; what came last counts, unless it was broken off.
     private Chosen WithExactFillings(Func<Chosen> choose)
     {
-        var forFillings = ForFirstFillings;
+        var forFillings = count == 1 ? Work.OfOneEffort : ForFirstFillings;
         sheet.Fillings.Begin(forFillings);
         var found = choose();
         while (!sheet.Fillings.IsExact && !sheet.Work.IsOver)
@@ -193,7 +194,8 @@ internal sealed class Choice
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
         outlook.Descend(0);
-        return outlook.AtMost(isOpen);
+        // The cheapest sets of one alone that came only close take no less than is asked for.
+        return count == 1 ? bestTally.Worth : outlook.AtMost(isOpen);
     }
 
     private void SearchWithin(int mostSteps, long mostWork)

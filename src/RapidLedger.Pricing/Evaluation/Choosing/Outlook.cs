@@ -82,6 +82,7 @@ internal sealed class Outlook
             Array.Resize(ref isFresh, (level + 8) * parts.Count);
         }
 
+        sheet.Work.Count(parts.Count);
         var fresh = isFresh.AsSpan(level * parts.Count, parts.Count);
         fresh.Clear();
         if (level > 0)
@@ -234,6 +235,7 @@ internal sealed class Outlook
     /// </summary>
     private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, bool anew)
     {
+        sheet.Work.Count(2L * parts.Count);
         var left = PricesAsTheyStand();
         var next = lowered.AsSpan(0, left.Length);
         var goods = sheet.Sum();
@@ -285,6 +287,7 @@ internal sealed class Outlook
             open |= 1UL << parts[at].Slot;
         }
 
+        sheet.Work.Count(4L * eligible.Length);
         long sum = 0;
         while (open != 0)
         {

@@ -6,11 +6,14 @@ namespace RapidLedger.Pricing;
 /// </summary>
 internal sealed class Work
 {
-    /// <summary>What one effort may cost: some 25 ms on one core of a plain machine.</summary>
-    public const long OfOneEffort = 10_000_000;
+    /// <summary>What one effort may cost: some 30 ms on one core of a plain machine.</summary>
+    public const long OfOneEffort = 2_500_000;
 
     // How often it is looked whether the caller has gone away.
     private const long BetweenLooks = 100_000;
+
+    // What anything costs that looks at runs, however few they are.
+    private const long ToBegin = 8;
 
     private long limit;
     private long nextLook;
@@ -30,11 +33,11 @@ internal sealed class Work
     /// <param name="gone">Says that nobody waits for the result any more.</param>
     public void Open(long most, CancellationToken gone) => (Spent, limit, nextLook, cancelled) = (0, most, 0, gone);
 
-    /// <summary>Counts work that has been done or is about to be.</summary>
+    /// <summary>Counts work that has been done or is about to be: so many units, and what it costs to begin.</summary>
     /// <exception cref="OperationCanceledException">Nobody waits for the result any more.</exception>
     public void Count(long units)
     {
-        Spent += units;
+        Spent += units + ToBegin;
         if (Spent >= nextLook) Look();
     }
 

@@ -67,6 +67,7 @@ internal sealed partial class BundleFilling
             }
 
             // One unit is set apart in a run of its own, which only this slot may take, at a cost that makes it be taken.
+            sheet.Work.Count(12L * allowed.Length);
             var (slot, run) = (place / runs, place % runs);
             long[] apart = [.. capacity, 1];
             apart[run]--;

@@ -134,7 +134,7 @@ internal sealed partial class BundleFilling
     // Each slot for itself, as if units could stand in several.
     private long MostBySlots(long most)
     {
-        sheet.Work.Count(slots.Length);
+        sheet.Work.Count(8L * slots.Length);
         long bound = 0;
         for (var slot = 0; slot < slots.Length; slot++)
         {
@@ -332,6 +332,7 @@ internal sealed partial class BundleFilling
     private TCost[] Costs<TCost>(Pick pick)
         where TCost : INumber<TCost>
     {
+        sheet.Work.Count(2L * allowed.Length);
         var (step, sign) = (TCost.CreateChecked((2 * (slots.Length + 2) * DearestPrice()) + 1), pick == Pick.Dearest ? -TCost.One : TCost.One);
         var costs = new TCost[slots.Length * capacity!.Length];
         for (var i = 0; i < costs.Length; i++) costs[i] = sign * ((TCost.CreateChecked(takes[i]) * step) + TCost.CreateChecked(sheet.Runs[i % capacity.Length].Price));

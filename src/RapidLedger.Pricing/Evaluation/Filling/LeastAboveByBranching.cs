@@ -49,7 +49,7 @@ internal sealed partial class BundleFilling
             var all = (long[])left.Clone();
             foreach (var i in order)
             {
-                if (filling.sheet.Work.Spent > end) break;
+                if (filling.sheet.Work.Spent > end || filling.sheet.Work.IsOver) break;
                 left[i] = 0;
                 if (Extreme(Pick.Dearest) <= price) left[i] = filling.capacity![i];
             }

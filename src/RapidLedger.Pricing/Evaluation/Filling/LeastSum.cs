@@ -4,13 +4,14 @@ namespace RapidLedger.Pricing;
 
 /// <summary>
 /// Of all ways to fill slots, one of the least sum above a price: a subset sum with slots. Which remaining needs can be filled for which
-/// sums by the runs from some place on is worked out from the last run back, a bit for each sum (Bellman's recursion on words of bits);
+/// sums by the runs from some place on is worked out from the last run back, a bit for each sum (Bellman's recursion on words of bits),
+/// of which only every so manieth table is kept, and those between two of them worked out again when they are needed;
 /// among fillings of that sum the one is found in which slot by slot the units that come first are used.
 /// </summary>
 internal sealed class LeastSum
 {
-    // Eight megabytes.
-    private const long MostWords = 1 << 20;
+    // Sixteen megabytes.
+    private const long MostWords = 1 << 21;
 
     // So many words are looked at in the time of a unit of work.
     private const int WordsAtOnce = 6;
@@ -25,16 +26,24 @@ internal sealed class LeastSum
     // Slot after slot, how many units of each run are settled to stand in it; -1: open.
     private readonly int[] settled;
     private readonly Work work;
-    // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for.
-    private readonly ulong[] suffix;
+    // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for. Of every first
+    // place of a block, and of those of one block.
+    private readonly int block;
+    private readonly ulong[] kept;
+    private readonly ulong[] within;
+    private int loaded = -1;
 
     private LeastSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values, Work work)
     {
         (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values, this.work) = (capacity, allowed, needs, strides, states, words, values, work);
         settled = new int[allowed.Length];
         Array.Fill(settled, -1);
-        suffix = new ulong[(capacity.Length + 1) * states * words];
+        block = BlockOf(capacity.Length);
+        kept = new ulong[(((capacity.Length + block - 1) / block) + 1) * Size];
+        within = new ulong[(block + 1) * Size];
     }
+
+    private int Size => states * words;
 
     private int Slots => needs.Length;
 
@@ -67,8 +76,9 @@ internal sealed class LeastSum
         Int128 states = 1;
         foreach (var need in needs) states = Int128.Min(MostWords + 1, states * (need + 1));
         var (words, copies) = ((most / 64) + 1, usable.Sum(run => Math.Min(units, capacity[run])));
-        // The tables are filled once, and then for each slot again as units are settled.
-        if (states * words * (runs + 1) > MostWords || states * words * copies * slots * (slots + 1) / WordsAtOnce > mostWork) return false;
+        // The tables are filled once to find the sum, and for each slot some three times to settle its units.
+        var tables = (2 * (runs / BlockOf(runs))) + BlockOf(runs) + 4;
+        if (states * words * tables > MostWords || states * words * copies * slots * (1 + (3 * slots)) / WordsAtOnce > mostWork) return false;
         var strides = new int[slots];
         for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1) strides[slot] = stride;
         var sums = new LeastSum(
@@ -80,10 +90,18 @@ internal sealed class LeastSum
             (int)words,
             [.. Enumerable.Range(0, runs).Select(run => usable.Contains(run) ? (int)((prices[run] - least) / unit) : 0)],
             work);
-        sums.Refill();
+        if (!sums.Refill()) return false;
         var wanted = sums.FirstFrom((int)first);
-        if (wanted >= 0) filling = sums.FirstFilling(wanted);
-        return true;
+        if (wanted < 0) return true;
+        filling = sums.FirstFilling(wanted);
+        return filling is not null;
+    }
+
+    private static int BlockOf(int runs)
+    {
+        var block = 1;
+        while (block * block < runs) block++;
+        return block;
     }
 
     /// <summary>What all differences between prices are multiples of; 0 if there are none.</summary>
@@ -119,29 +137,57 @@ internal sealed class LeastSum
     // The place of the first sum that all needs can be filled for, from some sum on; -1 if none.
     private int FirstFrom(int sum)
     {
-        var all = At(suffix, 0, states - 1);
+        var all = At(kept, 0, states - 1);
         for (var at = sum; at < words * 64; at++) if ((all[at >> 6] >> (at & 63) & 1) != 0) return at;
         return -1;
     }
 
-    private void Refill()
+    // False: there is no work left for it.
+    private bool Refill()
     {
-        Array.Clear(suffix);
-        At(suffix, Runs, 0)[0] = 1;
+        loaded = -1;
+        var last = (Runs + block - 1) / block;
+        var table = new ulong[Size];
+        At(table, 0, 0)[0] = 1;
+        table.CopyTo(kept, last * Size);
         for (var run = Runs - 1; run >= 0; run--)
         {
-            suffix.AsSpan((run + 1) * states * words, states * words).CopyTo(suffix.AsSpan(run * states * words));
-            Distribute(suffix.AsSpan(run * states * words, states * words), run, forward: false);
+            if (work.IsOver) return false;
+            Distribute(table, run, forward: false);
+            if (run % block == 0) table.CopyTo(kept, run / block * Size);
         }
+
+        return true;
     }
 
-    private int[] FirstFilling(int wanted)
+    /// <summary>The table of the runs from a place on.</summary>
+    private Span<ulong> After(int place)
+    {
+        var (number, first) = (place / block, place / block * block);
+        if (place % block == 0) return kept.AsSpan(number * Size, Size);
+        if (loaded != number)
+        {
+            var end = Math.Min(first + block, Runs);
+            kept.AsSpan(((end + block - 1) / block) * Size, Size).CopyTo(within.AsSpan((end - first) * Size));
+            for (var run = end - 1; run > first; run--)
+            {
+                within.AsSpan((run + 1 - first) * Size, Size).CopyTo(within.AsSpan((run - first) * Size));
+                Distribute(within.AsSpan((run - first) * Size, Size), run, forward: false);
+            }
+
+            loaded = number;
+        }
+
+        return within.AsSpan((place - first) * Size, Size);
+    }
+
+    private int[]? FirstFilling(int wanted)
     {
         var (now, next) = (new ulong[states * words], new ulong[states * words]);
         for (var slot = 0; slot < Slots; slot++)
         {
             // What is settled for the slots before it narrows what the others can still be.
-            if (slot > 0) Refill();
+            if (slot > 0 && !Refill()) return null;
             Array.Clear(now);
             At(now, 0, states - 1)[wanted >> 6] = 1UL << (wanted & 63);
             for (var run = 0; run < Runs; run++)
@@ -152,7 +198,7 @@ internal sealed class LeastSum
                     now.CopyTo(next, 0);
                     if (capacity[run] < Settled(run)) continue;
                     Distribute(next, run, forward: true);
-                    if (Keep(next, suffix.AsSpan((run + 1) * states * words, states * words))) break;
+                    if (Keep(next, After(run + 1))) break;
                 }
 
                 (now, next) = (next, now);

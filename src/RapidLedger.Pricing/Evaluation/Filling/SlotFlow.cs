@@ -81,6 +81,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         stepRun = new int[(slots + 1) * (slots + 1)];
         isStale = new bool[slots + 1];
         cheapest = new PriorityQueue<int, (TCost, int)>?[(slots + 1) * (slots + 1)];
+        work.Count(4L * flow.Length);
         Empty();
     }
 
@@ -200,7 +201,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     // none is where every way ends; when equal fillings are compared it is a slot like the others, which anything may stand in.
     private void FindPaths()
     {
-        work.Count(slots * (slots + 1));
+        work.Count(2L * slots * (slots + 1));
         for (var giver = 0; giver <= slots; giver++)
         {
             if (!isStale[giver]) continue;

@@ -92,6 +92,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
+            sheet.Work.Count((long)slots.Length * prices.Length);
             var whole = takes?[sheet.Cart.CurrencyNumber];
             if (whole is null || whole.Value.Kind == Pricing.Take.Kind.Percent)
             {

@@ -154,6 +154,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
         {
+            sheet.Work.Count((long)steps.Length * prices.Length);
             var selected = sheet.Selected(of);
             for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) prices[i] -= Most(sheet, prices[i]);
             return true;
