@@ -30,8 +30,8 @@ internal static class Hunt
             _ => (0, 1_000, 100),
         };
         int[] efforts = [.. Efforts.Where(effort => effort <= most)];
-        Survey("hard on purpose, 20 promotions", Enumerable.Range(first, count).Select(Draw), efforts);
-        Survey("10 to 1,000 lines, 5 to 80 promotions of all kinds", Enumerable.Range(first, count / 4).Select(DrawWide), efforts);
+        if (first >= 0) Survey("hard on purpose, 20 promotions", Enumerable.Range(first, count).Select(Draw), efforts);
+        Survey("10 to 1,000 lines, 5 to 80 promotions of all kinds", Enumerable.Range(Math.Max(0, first), count / 4).Select(DrawWide), efforts);
 
         static int Number(string text) => int.Parse(text, CultureInfo.InvariantCulture);
     }
@@ -70,7 +70,7 @@ internal static class Hunt
             var effort = i;
             double[] times = [.. found.Select(cart => cart.Milliseconds[effort]).Order()];
             double[] gaps = [.. found.Select(cart => (double)(cart.Priced[effort].Gap ?? 0) / Math.Max(1, cart.Priced[effort].Worth)).Order()];
-            double[] savings = [.. found.Select(cart => (double)cart.Priced[effort].Worth / Math.Max(1, cart.Priced.Max(priced => priced.Worth))).Order()];
+            double[] savings = [.. found.Select(cart => Share(cart.Priced[effort], cart.Priced)).Order()];
             Console.WriteLine(
                 $"  effort {efforts[i],3}: ms median {At(times, 0.5):0.00}, 99 of 100 {At(times, 0.99):0.0}, worst {times[^1]:0.0}; proved {found.Count(cart => cart.Priced[effort].Proved) * 100.0 / found.Count:0.0} %; "
                 + $"gap median {At(gaps, 0.5):P1}, 9 of 10 {At(gaps, 0.9):P1}, worst {gaps[^1]:P0}; of the best known median {At(savings, 0.5):P2}, 1 of 100 {At(savings, 0.01):P2}, worst {savings[0]:P2}; ns a unit {found.Sum(cart => cart.Milliseconds[effort]) * 1e6 / found.Sum(cart => cart.Priced[effort].Work):0.0}");
@@ -80,8 +80,10 @@ internal static class Hunt
             Console.WriteLine($"    slowest: {place,4} {cart.Milliseconds[0],8:0.0} ms {cart.Milliseconds[0] * 1e6 / cart.Priced[0].Work,6:0.0} ns a unit  {Kinds(cart.Priced[0])}");
         foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).Where(entry => entry.cart.Milliseconds[0] > 2).OrderByDescending(entry => entry.cart.Milliseconds[0] / entry.cart.Priced[0].Work).Take(8))
             Console.WriteLine($"    most for a unit: {place,4} {cart.Milliseconds[0],8:0.0} ms {cart.Milliseconds[0] * 1e6 / cart.Priced[0].Work,6:0.0} ns a unit  {Kinds(cart.Priced[0])}");
-        foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).OrderBy(entry => (double)entry.cart.Priced[0].Worth / Math.Max(1, entry.cart.Priced[^1].Worth)).Take(5))
-            Console.WriteLine($"    farthest: {place,4} {(double)cart.Priced[0].Worth / Math.Max(1, cart.Priced[^1].Worth):P2}");
+        foreach (var (cart, place) in found.Select((cart, place) => (cart, place)).OrderBy(entry => Share(entry.cart.Priced[0], entry.cart.Priced)).Take(5))
+            Console.WriteLine($"    farthest: {place,4} {Share(cart.Priced[0], cart.Priced):P2}  {Kinds(cart.Priced[0])}");
+
+        static double Share(PricedCart priced, PricedCart[] all) => all.Max(one => one.Worth) is > 0 and var best ? (double)priced.Worth / best : 1;
 
         static double At(double[] sorted, double share) => sorted[(int)Math.Min(sorted.Length - 1, share * sorted.Length)];
     }

@@ -11,13 +11,17 @@ internal sealed class Choice
     private const int FirstSteps = 150;
 
     // Up to here a choice is made better by single changes; then the search goes on. In work since the first step.
-    private const long ForFirstSteps = Work.OfOneEffort / 8;
-    private const long ForImproving = Work.OfOneEffort / 2;
+    private const long ForFirstSteps = Work.OfOneEffort / 16;
+    private const long ForImproving = Work.OfOneEffort * 3 / 4;
+    private const long ForImprovingFurther = Work.OfOneEffort * 4;
 
     // The work that each filling may put into being exact, unless there is only one promotion: as long as there was one that was not,
     // all is done again with more of it.
-    private const long ForFirstFillings = Work.OfOneEffort / 64;
+    private const long ForFirstFillings = Work.OfOneEffort / 8;
     private const int MoreForFillings = 8;
+
+    // Promotions times lines.
+    private const int FewToTryAlone = 10_000;
 
     /// <summary>The stages, in order.</summary>
     public static readonly Stage[] Stages = Enum.GetValues<Stage>();
@@ -38,6 +42,7 @@ internal sealed class Choice
     private Decision[] decisions = [];
     private bool[] isOpen = [];
     private int[] blocked = [];
+    private long[] alone = [];
     private int[] best = [];
     private Tally bestTally;
     private int visited;
@@ -66,8 +71,11 @@ internal sealed class Choice
         taken.Clear();
         steps.Clear();
         for (var x = 0; x < count; x++)
+        {
+            meets[(x * count) + x] = true;
             for (var y = 0; y < x; y++)
                 meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
+        }
 
         var place = 0;
         foreach (var stage in Stages)
@@ -147,7 +155,7 @@ internal sealed class Choice
     // As long as some filling came only close, all is done again with more work for each; what came last counts, unless it was broken off.
     private Chosen WithExactFillings(Func<Chosen> choose)
     {
-        var forFillings = count == 1 ? Work.OfOneEffort : ForFirstFillings;
+        var forFillings = count == 1 ? Work.OfOneEffort : ForFirstFillings / Math.Max(1, count);
         sheet.Fillings.Begin(forFillings);
         var found = choose();
         while (!sheet.Fillings.IsExact && !sheet.Work.IsOver)
@@ -171,16 +179,24 @@ internal sealed class Choice
         sheet.Keep(kept);
         outlook.Open(sheet, eligible, this);
         var begun = sheet.Work.Spent;
-        SearchWithin(FirstSteps, begun + ForFirstSteps);
+        SearchWithin(FirstSteps + steps.Count, begun + ForFirstSteps);
         if (!cutOff && sheet.Fillings.IsExact) return new(best, true, 0);
 
         var most = AtMost();
         if (cutOff)
         {
             outlook.LookAtLines();
+            FindAlone();
             Construct();
             Improve(begun + ForImproving);
-            SearchWithin(int.MaxValue, long.MaxValue);
+            SearchWithin(int.MaxValue, begun + Work.OfOneEffort);
+            if (cutOff && !sheet.Work.IsOver)
+            {
+                // There is more than one effort: first what is near, then all.
+                Improve(begun + ForImprovingFurther);
+                SearchWithin(int.MaxValue, long.MaxValue);
+            }
+
             if (cutOff) most = Math.Min(most, frontier);
             else if (sheet.Fillings.IsExact) return new(best, true, 0);
         }
@@ -209,36 +225,52 @@ internal sealed class Choice
 
     private bool IsToStop => visited > mostVisited || sheet.Work.Spent > until || sheet.Work.IsOver;
 
-    /// <summary>
-    /// One after the other, each tried behind what stands on the sheet for the item stage; the later stages, which cost little, are done anew.
-    /// </summary>
     private Chosen TakeByRank()
     {
         (best, bestTally) = ([], default);
         sheet.Clear(shipping);
         sheet.Keep(kept);
-        var broken = false;
-        for (var slot = 0; slot < count; slot++)
-        {
-            if (!Array.TrueForAll(best, other => CanMeet(other, slot))) continue;
-            broken |= sheet.Work.IsOver;
-            if (broken) break;
-            int[] tried = [.. best, slot];
-            // For the promotion of the slot, so that it is taken back if it is not kept.
-            sheet.Begin(slot, Stage.Item);
-            sheet.Save();
-            Act(slot, Stage.Item);
-            if (IsGreater(tried)) sheet.Stay();
-            else sheet.Restore();
-        }
-
-        if (!broken && sheet.Fillings.IsExact) return new(best, true, 0);
+        var (taken, isAll) = TakeInOrder(_ => true);
+        if (Price(taken, out _)) Offer(taken);
+        if (isAll && sheet.Fillings.IsExact) return new(best, true, 0);
         outlook.Open(sheet, eligible, this);
         return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
     }
 
-    // The item stage stands on the sheet, and stands there again afterwards.
-    private bool IsGreater(int[] tried)
+    /// <summary>
+    /// Takes, in order of application, each promotion that makes the choice greater: each is tried behind what stands on the sheet for the
+    /// item stage, and the later stages, which cost little, are done anew.
+    /// </summary>
+    /// <returns>The slots taken, and whether all were tried before the work was over.</returns>
+    private (int[] Slots, bool IsAll) TakeInOrder(Func<int, bool> may)
+    {
+        sheet.Clear(shipping);
+        var (found, reached) = (Array.Empty<int>(), default(Tally));
+        for (var slot = 0; slot < count; slot++)
+        {
+            if (!may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
+            if (sheet.Work.IsOver) return (found, false);
+            int[] tried = [.. found, slot];
+            // For the promotion of the slot, so that it is taken back if it is not kept.
+            sheet.Begin(slot, Stage.Item);
+            sheet.Save();
+            Act(slot, Stage.Item);
+            if (Complete(tried) is { } tally && Compare(tally, reached) > 0)
+            {
+                (found, reached) = (tried, tally);
+                sheet.Stay();
+            }
+            else
+            {
+                sheet.Restore();
+            }
+        }
+
+        return (found, !sheet.Work.IsOver);
+    }
+
+    // What slots come to whose item stage stands on the sheet, and stands there again afterwards; null if they are no choice.
+    private Tally? Complete(int[] slots)
     {
         var depth = 0;
         var holds = true;
@@ -246,25 +278,19 @@ internal sealed class Choice
         foreach (var (slot, stage, _) in steps)
         {
             if (stage == Stage.Item) continue;
-            if (hasAfter && stage != current) holds &= FirstUnmet(tried, stage) is null;
+            if (hasAfter && stage != current) holds &= FirstUnmet(slots, stage) is null;
             current = stage;
             if (!holds) break;
-            if (!tried.Contains(slot)) continue;
+            if (!slots.Contains(slot)) continue;
             sheet.Begin(slot, stage);
             sheet.Save();
             depth++;
             Act(slot, stage);
         }
 
-        var isGreater = holds && FirstIdle(tried) < 0 && Compare(sheet.Total, bestTally) > 0;
-        if (isGreater)
-        {
-            (best, bestTally) = (tried, sheet.Total);
-            sheet.Keep(kept);
-        }
-
+        Tally? tally = holds && FirstIdle(slots) < 0 ? sheet.Total : null;
         for (; depth > 0; depth--) sheet.Restore();
-        return isGreater;
+        return tally;
     }
 
     private (int Slot, Gap Gap)? FirstUnmet(ReadOnlySpan<int> asked, Stage stage)
@@ -408,18 +434,42 @@ internal sealed class Choice
     }
 
     /// <summary>
-    /// Two choices to begin with, whatever they cost: as many as may meet by what each could take alone, the greatest first, and by rank.
+    /// Choices to begin with, whatever they cost: as many as may meet, by what each takes alone for each promotion that it keeps out, by that
+    /// alone, or by rank; and those of them that in order of application make the choice greater.
     /// </summary>
     private void Construct()
     {
-        var alone = outlook.AloneBySlot(0).ToArray();
-        foreach (var order in new[] { Enumerable.Range(0, count).OrderByDescending(slot => alone[slot]), Enumerable.Range(0, count) })
+        var excludes = Array.IndexOf(meets, false, 0, count * count) >= 0;
+        var degrees = Enumerable.Range(0, count).Select(slot => Enumerable.Range(0, count).Count(other => other != slot && !CanMeet(slot, other))).ToArray();
+        Func<int, decimal>[] weights = excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
+        foreach (var weight in weights)
         {
             List<int> slots = [];
-            foreach (var slot in order) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
+            foreach (var slot in Enumerable.Range(0, count).OrderByDescending(weight)) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
             slots.Sort();
             int[] tried = [.. slots];
             if (MakeChoice(ref tried)) Offer(tried);
+            if (sheet.Work.IsOver) return;
+        }
+
+        foreach (var may in (Func<int, bool>[])[best.Contains, _ => true])
+        {
+            if (sheet.Work.IsOver) return;
+            var (greedy, _) = TakeInOrder(may);
+            if (Price(greedy, out _) && !sheet.Work.IsOver) Offer(greedy);
+        }
+    }
+
+    // What each takes alone, if that costs little; else what it could take.
+    private void FindAlone()
+    {
+        var bounds = outlook.AloneBySlot(0);
+        alone = bounds.ToArray();
+        if ((long)count * sheet.Cart.Lines > FewToTryAlone) return;
+        for (var slot = 0; slot < count && !sheet.Work.IsOver; slot++)
+        {
+            Price([slot], out _);
+            alone[slot] = Math.Min(alone[slot], sheet.Total.Worth);
         }
     }
 
@@ -429,7 +479,6 @@ internal sealed class Choice
     /// </summary>
     private void Improve(long end)
     {
-        var alone = outlook.AloneBySlot(0).ToArray();
         for (var better = true; better;)
         {
             better = false;
