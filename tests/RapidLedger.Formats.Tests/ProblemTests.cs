@@ -55,7 +55,7 @@ public class ProblemTests
     [InlineData("promotions/0/stacking", """{"allow": "except", "with": ["pass:price"]}""", "/promotions/0/stacking/with/0 unknownValue")]
     [InlineData("promotions/0/rewards/0", """{"on": {"in": [{"all": true}]}}""", "/promotions/0/rewards/0/kind missing")]
     [InlineData("promotions/0/rewards/0", """{"kind": "surprise"}""", "/promotions/0/rewards/0/kind unknownValue")]
-    [InlineData("promotions/0/rewards/0", """{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"price": "1.00"}, "per": "cart"}""", "/promotions/0/rewards/0/take notAllowed")]
+    [InlineData("promotions/0/rewards/0", """{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"price": "1.00"}, "per": "cart"}""", "/promotions/0/rewards/0/take/price notAllowed")]
     [InlineData("promotions/0/rewards/0", """{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 5}, "per": "cart", "maxUnits": 1}""", "/promotions/0/rewards/0/maxUnits notAllowed")]
     [InlineData("promotions/0/rewards/0", """{"kind": "discount", "on": {"in": [{"all": false}]}, "take": {"percent": 5}, "per": "unit"}""", "/promotions/0/rewards/0/on/in/0/all unknownValue")]
     [InlineData("promotions/0/rewards/0", """{"kind": "discount", "on": {"in": [{"product": "zz"}]}, "take": {"percent": 5}, "per": "unit"}""", "/promotions/0/rewards/0/on/in/0/product unknownProduct")]

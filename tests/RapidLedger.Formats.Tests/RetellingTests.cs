@@ -42,7 +42,7 @@ public class RetellingTests
         [
             """{"id": "~paused", "state": "paused", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 100}, "per": "unit"}]}""",
             """{"id": "~draft", "state": "draft", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"all": true}]}, "take": {"percent": 100}}]}]}""",
-            """{"id": "~later", "window": {"start": "2999-01-01T00:00"}, "rewards": [{"kind": "points", "fixed": 1000}]}""",
+            """{"id": "~later", "window": {"start": "2199-01-01T00:00"}, "rewards": [{"kind": "points", "fixed": 1000}]}""",
             """{"id": "~over", "window": {"end": "1999-01-01T00:00"}, "rewards": [{"kind": "credit", "amount": "1000", "keepRest": false}]}""",
             """{"id": "~code", "trigger": {"codes": ["never typed by anybody"]}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 100}, "per": "cart"}]}""",
             """{"id": "~place", "when": {"destination": {"in": ["AQ"]}}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 100}, "per": "unit"}]}""",

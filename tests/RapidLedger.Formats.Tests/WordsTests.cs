@@ -39,7 +39,7 @@ public class WordsTests
 
     [Theory]
     [InlineData("\"when\": {\"spend\": {\"from\": \"50.00\"}}", "€29.30 short of €50.00.", "Add €29.30 more.")]
-    [InlineData("\"when\": {\"quantity\": {\"of\": {\"in\": [{\"sku\": \"T2\"}]}, \"op\": \">=\", \"n\": 2}}", "Has 0 items of Inner tube (29), needs at least 2.", "Add 2 more of Inner tube (29).")]
+    [InlineData("\"when\": {\"quantity\": {\"of\": {\"in\": [{\"sku\": \"T2\"}]}, \"op\": \">=\", \"n\": 2}}", "Has no items of Inner tube (29), needs at least 2.", "Add 2 more of Inner tube (29).")]
     [InlineData("\"when\": {\"quantity\": {\"op\": \">\", \"n\": 3}}", "Has 3 items, needs more than 3.", "Add 1 more item.")]
     [InlineData("\"when\": {\"quantity\": {\"op\": \"<\", \"n\": 3}}", "Has 3 items, needs fewer than 3.", "Not for this cart.")]
     [InlineData("\"when\": {\"distinct\": {\"of\": {\"in\": [{\"category\": \"tubes\"}]}, \"op\": \">=\", \"n\": 2}}", "Has 1 different item of Inner tubes, needs at least 2.", "Add 1 other item of Inner tubes.")]
@@ -49,7 +49,7 @@ public class WordsTests
     [InlineData("\"when\": {\"channel\": [\"shop\"]}", "Is for the channel shop.", "Not for this kind of order.")]
     [InlineData("\"when\": {\"currency\": [\"USD\"]}", "Is for carts paid in USD.", "Not for this kind of order.")]
     [InlineData("\"when\": {\"all\": [{\"quantity\": {\"op\": \">=\", \"n\": 4}}, {\"channel\": [\"shop\"]}]}", "Has 3 items, needs at least 4; is for the channel shop.", "Not for this cart yet.")]
-    [InlineData("\"when\": {\"none\": [{\"channel\": [\"web\"]}]}", "Must not be: the channel web.", "Not for this cart.")]
+    [InlineData("\"when\": {\"none\": [{\"channel\": [\"web\"]}]}", "Is not for the channel web.", "Not for this cart.")]
     [InlineData("\"window\": {\"start\": \"2027-03-01T18:00\", \"repeat\": \"FREQ=DAILY\", \"lasts\": \"PT1H\"}", "Opens again in 8 hours, on 5 Mar 2027, 18:00.", "Back on 5 Mar 2027, 18:00.")]
     [InlineData("\"when\": {\"shopper\": {\"groups\": [\"trade\"]}}", "Is for the group trade.", "Not for this account.")]
     [InlineData("\"when\": {\"destination\": {\"in\": [\"AT\"]}}", "Is for carts to Austria.", "Not for this destination.")]
@@ -57,7 +57,7 @@ public class WordsTests
     [InlineData("\"window\": {\"start\": \"2027-03-08T10:00\"}", "Starts in 3 days, on 8 Mar 2027, 10:00.", "Starts on 8 Mar 2027, 10:00.")]
     [InlineData("\"window\": {\"end\": \"2027-03-05T08:00\"}", "Ended 2 hours ago, on 5 Mar 2027, 08:00.", "This offer has ended.")]
     [InlineData("\"trigger\": {\"codes\": [\"X\"]}", "Its code is not in the cart.", "Enter the code.")]
-    [InlineData("\"limits\": {\"total\": 0}", "All its uses are taken.", "This offer is used up.")]
+    [InlineData("\"limits\": {\"total\": 0}", "Used by 0 of 0 orders.", "This offer is used up.")]
     public void A_reason_is_said_with_its_figures_and_shorter_to_the_shopper(string member, string merchant, string shopper)
     {
         var read = Read(member + ", \"rewards\": [{\"kind\": \"points\", \"fixed\": 1}]");
@@ -72,7 +72,7 @@ public class WordsTests
         var priced = Read("\"label\": \"Three together\", \"when\": {\"quantity\": {\"op\": \">=\", \"n\": 5}}, \"rewards\": [{\"kind\": \"shipping\", \"take\": {\"percent\": 100}}]").Price();
         var wording = new Wording(priced.Catalogue, priced.Currency, CultureInfo.GetCultureInfo("en-GB"));
         var nudge = Assert.Single(priced.Nudges);
-        Assert.Equal(("2 more items bring free delivery.", "Add 2 more items: Three together."), (wording.Say(nudge), wording.Tell(nudge)));
+        Assert.Equal(("2 more items bring free delivery and save €4.90.", "Add 2 more items: Three together."), (wording.Say(nudge), wording.Tell(nudge)));
     }
 
     private static string Clause(string name, string members)

@@ -24,7 +24,7 @@ public class IndexTests
             foreach (var outcome in priced.Outcomes)
             {
                 // Priced without the index, and without anything beside it.
-                var alone = Rulebook.Compile(drawn.Store, drawn.Catalogue, [outcome.Promotion]).PriceAll(cart);
+                var alone = Together.Price(drawn.Store, drawn.Catalogue, [outcome.Promotion], cart);
                 Assert.Equal(alone is { IsNothing: false }, outcome.Applied || outcome.Reason is Reason.CannotMeet or Reason.NotBetter);
             }
         },

@@ -29,7 +29,7 @@ public class RemedyTests
                 var left = mended is Reason.ConditionNotMet(var still) ? still : [];
                 Assert.DoesNotContain(gaps[0], left);
                 Assert.True(left.Count < gaps.Count);
-                Assert.True(Remedy.Distance(mended ?? new Reason.NotBetter()) < Remedy.Distance(outcome.Reason));
+                Assert.True(Remedy.Distance(mended ?? new Reason.NothingLeft()) < Remedy.Distance(outcome.Reason));
             }
             else Assert.NotEqual(outcome.Reason!.Code, mended?.Code);
         },
@@ -71,7 +71,7 @@ public class RemedyTests
         seed =>
         {
             var drawn = new RandomCase(seed);
-            var steps = Enumerable.Range(1, 3).Select(number => new LadderStep((4 * number) + (long)(seed % 3), null, [new Points(number)])).ToEquatableArray();
+            var steps = Enumerable.Range(1, 3).Select(number => new LadderStep((4 * number) + (long)(seed % 3), null, [new Discount(Selection.Everything, new Take.Percentage(new(100_000 * number)), Per.Cart)])).ToEquatableArray();
             var promotion = new Promotion("ladder", [new Ladder(Measure.Quantity, Selection.Everything, StepsThatCount.Highest, steps)]);
             var units = drawn.Lines.Sum(line => line.Quantity);
             var reached = steps.Count(step => step.Quantity <= units);

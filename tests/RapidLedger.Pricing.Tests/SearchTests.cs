@@ -10,10 +10,9 @@ public class SearchTests
         seed =>
         {
             var drawn = new Draw(seed, 10);
-            var choice = drawn.Choice();
-            var found = choice.Best();
-            Assert.True(choice.Proved);
-            Assert.Equal(drawn.BestOfAll(), found);
+            var found = drawn.Choice().Best();
+            Assert.True(found.Proved);
+            Assert.Equal(drawn.BestOfAll(), found.Slots);
         },
         iter: 400);
 
@@ -31,7 +30,7 @@ public class SearchTests
                 (kept, reached) = ([.. tried], rated);
             }
 
-            Assert.Equal(kept, drawn.Choice().ByRank());
+            Assert.Equal(kept, drawn.Choice().ByRank().Slots);
         },
         iter: 1_000);
 
@@ -55,7 +54,7 @@ public class SearchTests
                             (other, other.Bound(sheet, out var dearest), dearest, other.BoundOf(sheet, sheet.Sum()), sheet.Sum())));
                         if (random.Next(3) == 0) continue;
                         var before = sheet.Runs.ToArray();
-                        sheet.Begin(slot);
+                        sheet.Begin(slot, stage);
                         var total = sheet.Total.Worth;
                         var goods = sheet.Sum();
                         part.Apply(sheet);
@@ -103,6 +102,7 @@ public class SearchTests
         var least = before.Select(run => run.Price).ToArray();
         // Asked on a sheet as it was: a part looks at lines only.
         var asked = new Sheet();
+        asked.Work.Open(long.MaxValue, default);
         asked.Open(sheet.Cart, 0, 0);
         if (before.Length != asked.Runs.Length) return;
         if (!part.LowerMost(asked, least, dearest)) return;
@@ -123,7 +123,7 @@ public class SearchTests
             // Alike: few different ones, so that many choices come to the same.
             var rewards = Enumerable.Range(0, likeEachOther ? 3 : count).Select(number => Plain(drawn, $"q{number}")).ToArray();
             var density = random.Next(5) * 0.12;
-            Eligible = [.. Enumerable.Range(0, count).Select(number => new CompiledPromotion(
+            Eligible = [.. Enumerable.Range(0, count).Select(number => CompiledPromotion.Of(
                 new Promotion(
                     $"p{number:00}",
                     rewards[random.Next(rewards.Length)],
@@ -138,18 +138,14 @@ public class SearchTests
 
         public Choice Choice()
         {
-            Sheet.Open(view, 490, Eligible.Length);
-            Sheet.Choice.Open(Sheet, Eligible, 490);
-            return Sheet.Choice;
+            return Together.Open(Sheet, view, Eligible);
         }
 
         /// <summary>Worth, points and gift units of a choice; null if the promotions are none.</summary>
         public (long Worth, long Points, long Units)? Rate(int[] slots)
         {
             var choice = Choice();
-            foreach (var x in slots) foreach (var y in slots) if (x != y && !Eligible[x].CanMeet(Eligible[y])) return null;
             if (!choice.IsChoice(slots)) return null;
-            choice.HasEffects(slots);
             return (Sheet.Total.Worth, Sheet.Total.Points, Sheet.Total.GiftUnits + Sheet.Total.OfferedUnits);
         }
 

@@ -26,7 +26,20 @@ public class SettlementTests
 
             // Each line at the converted price of one unit.
             Assert.Equal(shop.Lines.Select(line => In(line.Item.Price) * line.Quantity), priced.Lines.Select(line => Major(line.Goods)));
-            var margins = priced.Lines.Zip(shop.Lines, (line, of) => of.Item.Cost is { } cost ? WithoutTax(Major(line.Net), of.Item.TaxClass) - (In(cost) * of.Quantity) : (decimal?)null).ToArray();
+            // With tax in the prices each class is freed of it at once, and what is left is spread over its lines by largest remainder.
+            var freed = priced.Lines.Select(line => Major(line.Net)).ToArray();
+            foreach (var group in shop.Lines.Select((line, place) => (line.Item.TaxClass, place)).GroupBy(line => line.TaxClass, line => line.place))
+            {
+                decimal[] nets = [.. group.Select(place => freed[place])];
+                var (goods, smallest) = (WithoutTax(nets.Sum(), group.Key), 1m / shop.Currency.MinorPerMajor);
+                var exact = nets.Select(net => nets.Sum() == 0 ? 0 : goods * net / nets.Sum()).ToArray();
+                var shares = exact.Select(share => Math.Floor(share / smallest) * smallest).ToArray();
+                var open = (int)Math.Round((goods - shares.Sum()) / smallest);
+                foreach (var place in Enumerable.Range(0, shares.Length).OrderByDescending(place => exact[place] - shares[place]).Take(open)) shares[place] += smallest;
+                foreach (var (place, share) in group.Zip(shares)) freed[place] = share;
+            }
+
+            var margins = freed.Zip(shop.Lines, (net, of) => of.Item.Cost is { } cost ? net - (In(cost) * of.Quantity) : (decimal?)null).ToArray();
             Assert.Equal(margins, priced.Lines.Select(line => line.Margin is { } margin ? Major(margin) : (decimal?)null));
 
             // Delivery: the first band that holds the weight, where the method goes.

@@ -23,7 +23,7 @@ public class SumTests
             // Asked for only where some filling costs no more.
             var price = sums.Min() + random.NextInt64(sums.Max() - sums.Min() + 3);
 
-            Assert.True(LeastSum.TryFind(capacity, prices, allowed, needs, price, out var filling));
+            Assert.True(LeastSum.TryFind(capacity, prices, allowed, needs, price, long.MaxValue, Together.Unbounded(), out var filling));
             var above = sums.Where(sum => sum > price).ToArray();
             Assert.Equal(above.Length == 0 ? null : above.Min(), filling?.Select((units, run) => units * prices[run]).Sum());
             if (filling is null) return;
@@ -47,8 +47,8 @@ public class SumTests
                 cheapest.Changed();
                 dearest.Changed();
                 var places = Enumerable.Range(0, runs.Count).ToArray();
-                Assert.Equal(places.OrderBy(place => runs[place].Price), cheapest.Places.ToArray());
-                Assert.Equal(places.OrderByDescending(place => runs[place].Price), dearest.Places.ToArray());
+                Assert.Equal(places.OrderBy(place => runs[place].Price), cheapest.Places(Together.Unbounded()).ToArray());
+                Assert.Equal(places.OrderByDescending(place => runs[place].Price), dearest.Places(Together.Unbounded()).ToArray());
             }
         },
         iter: 2_000);

@@ -74,18 +74,18 @@ public class WindowTests
     {
         var start = NodaTime.Text.LocalDatePattern.Iso.Parse(first).Value.At(new LocalTime(9, 0));
         var wanted = expected.Split(' ');
-        Assert.Equal(wanted, Occurrences.Times(start, rule).Take(wanted.Length).Select(time => time.ToString("MM-dd", null)));
+        Assert.Equal(wanted, RecurrenceRule.Read(rule)!.Times(start, DateTimeZoneProviders.Tzdb["America/New_York"]).Take(wanted.Length).Select(time => time.ToString("MM-dd", null)));
     }
 
     [Fact]
     public void A_repeating_window_is_open_from_each_time_on_for_as_long_as_it_lasts_and_ended_after_the_last()
     {
         var zone = DateTimeZoneProviders.Tzdb["Europe/Berlin"];
-        var window = new Window(new(2027, 3, 5, 17, 0), null, 10, new("FREQ=WEEKLY;COUNT=3", Period.FromHours(2)));
-        var open = new Occurrences(window, window.Repeat!, zone);
-        string? At(int day, int hour, int minute) => open.Refuses(new LocalDateTime(2027, 3, day, hour, minute).InZoneLeniently(zone).ToInstant())?.Code;
+        var window = new Window(new(2027, 3, 5, 17, 0), null, 10, new(RecurrenceRule.Read("FREQ=WEEKLY;COUNT=3")!, Period.FromHours(2)));
+        var rulebook = Rulebook.Compile(new(RandomCase.Eur, zone), new([], [new("p", "P", [new("A", RandomCase.Money(100))])]), [new("p", [new Points(1)], Window: window)]);
+        string? At(int day, int hour, int minute) => rulebook.Price(new(new LocalDateTime(2027, 3, day, hour, minute).InZoneLeniently(zone).ToInstant(), [new("A", 1)])).Outcomes[0].Reason?.Code;
         Assert.Equal(
-            ["betweenOccurrences", null, null, "betweenOccurrences", null, null, "ended"],
+            ["notStarted", null, null, "betweenOccurrences", null, null, "ended"],
             [At(5, 16, 49), At(5, 16, 50), At(5, 19, 9), At(5, 19, 10), At(12, 18, 0), At(19, 19, 9), At(19, 19, 10)]);
     }
 }

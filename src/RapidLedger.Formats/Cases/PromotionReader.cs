@@ -25,7 +25,7 @@ internal static class PromotionReader
         var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope with { After = after, AllowsAfter = true, AtTop = true }) : null;
         var rewards = members.Required("rewards")?.Array(reward => RewardReader.Read(reward, scope), orEmpty: false, whenEmpty: "It gives nothing yet: add a reward.");
         // Of rewards that could not be read nothing is known.
-        if (rewards?.Count == members["rewards"]?.Value.GetArrayLength() && rewards?.Exists(reward => reward.SetsUnitPrices) == true)
+        if (rewards is not null && rewards.Count == members["rewards"]!.Value.GetArrayLength() && rewards.Exists(reward => reward.SetsUnitPrices))
             foreach (var basis in after) basis.Fault(ProblemCode.NotAllowed, "What other promotions leave can be asked for only by promotions that take nothing from units themselves.");
         StandAlone(members["rewards"]);
         var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;

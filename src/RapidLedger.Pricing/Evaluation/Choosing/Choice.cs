@@ -246,9 +246,11 @@ internal sealed class Choice
     {
         sheet.Clear(shipping);
         var (found, reached) = (Array.Empty<int>(), default(Tally));
+        // What the item stage begins with is the same for all.
+        var isUnmet = hasAfter ? [.. Enumerable.Range(0, count).Select(slot => FirstUnmet([slot], Stage.Item) is not null)] : new bool[count];
         for (var slot = 0; slot < count; slot++)
         {
-            if (!may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
+            if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
             if (sheet.Work.IsOver) return (found, false);
             int[] tried = [.. found, slot];
             // For the promotion of the slot, so that it is taken back if it is not kept.

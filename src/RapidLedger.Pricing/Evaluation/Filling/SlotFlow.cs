@@ -214,7 +214,8 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
             changed = false;
             for (var taker = 0; taker <= slots; taker++)
             {
-                for (var giver = 0; giver <= slots; giver++)
+                // What stands in no slot first: of ways that cost the same the short one moves more at once.
+                for (var giver = slots; giver >= 0; giver--)
                 {
                     var run = stepRun[(giver * (slots + 1)) + taker];
                     if (run < 0 || distance[giver] == Unreached) continue;
