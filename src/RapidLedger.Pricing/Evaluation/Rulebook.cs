@@ -89,7 +89,7 @@ public sealed class Rulebook
             }
             catch (Exception error) when (error is not OperationCanceledException && suspects.Length > 0)
             {
-                var slot = Math.Clamp(workplace.Sheet.Slot, 0, suspects.Length - 1);
+                var slot = Math.Clamp(workplace.Sheet.Suspect, 0, suspects.Length - 1);
                 (failed ??= []).Add(suspects[slot].FailedWith(error));
             }
         }

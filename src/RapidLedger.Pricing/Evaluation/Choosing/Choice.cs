@@ -186,6 +186,7 @@ internal sealed class Choice
         if (cutOff)
         {
             outlook.LookAtLines();
+            Begin();
             FindAlone();
             Construct();
             Improve(begun + ForImproving);
@@ -230,9 +231,7 @@ internal sealed class Choice
         (best, bestTally) = ([], default);
         sheet.Clear(shipping);
         sheet.Keep(kept);
-        var (taken, isAll) = TakeInOrder(_ => true);
-        if (Price(taken, out _)) Offer(taken);
-        if (isAll && sheet.Fillings.IsExact) return new(best, true, 0);
+        if (TakeInOrder(_ => true) && sheet.Fillings.IsExact) return new(best, true, 0);
         outlook.Open(sheet, eligible, this);
         return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
     }
@@ -241,8 +240,8 @@ internal sealed class Choice
     /// Takes, in order of application, each promotion that makes the choice greater: each is tried behind what stands on the sheet for the
     /// item stage, and the later stages, which cost little, are done anew.
     /// </summary>
-    /// <returns>The slots taken, and whether all were tried before the work was over.</returns>
-    private (int[] Slots, bool IsAll) TakeInOrder(Func<int, bool> may)
+    /// <returns>Whether all were tried before the work was over.</returns>
+    private bool TakeInOrder(Func<int, bool> may)
     {
         sheet.Clear(shipping);
         var (found, reached) = (Array.Empty<int>(), default(Tally));
@@ -251,13 +250,13 @@ internal sealed class Choice
         for (var slot = 0; slot < count; slot++)
         {
             if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
-            if (sheet.Work.IsOver) return (found, false);
+            if (sheet.Work.IsOver) return false;
             int[] tried = [.. found, slot];
             // For the promotion of the slot, so that it is taken back if it is not kept.
             sheet.Begin(slot, Stage.Item);
             sheet.Save();
             Act(slot, Stage.Item);
-            if (Complete(tried) is { } tally && Compare(tally, reached) > 0)
+            if (Complete(tried, reached) is { } tally)
             {
                 (found, reached) = (tried, tally);
                 sheet.Stay();
@@ -268,11 +267,12 @@ internal sealed class Choice
             }
         }
 
-        return (found, !sheet.Work.IsOver);
+        return !sheet.Work.IsOver;
     }
 
-    // What slots come to whose item stage stands on the sheet, and stands there again afterwards; null if they are no choice.
-    private Tally? Complete(int[] slots)
+    // What slots come to whose item stage stands on the sheet, and stands there again afterwards; null if they are no choice, or none that
+    // is greater than what was reached before. On the way it may turn out to be the best.
+    private Tally? Complete(int[] slots, Tally reached)
     {
         var depth = 0;
         var holds = true;
@@ -290,7 +290,8 @@ internal sealed class Choice
             Act(slot, stage);
         }
 
-        Tally? tally = holds && FirstIdle(slots) < 0 ? sheet.Total : null;
+        Tally? tally = holds && FirstIdle(slots) < 0 && !sheet.Work.IsOver && Compare(sheet.Total, reached) > 0 ? sheet.Total : null;
+        if (tally is not null) Offer(slots);
         for (; depth > 0; depth--) sheet.Restore();
         return tally;
     }
@@ -435,8 +436,27 @@ internal sealed class Choice
         return true;
     }
 
+    // A choice to begin with, whatever it costs: of those that may meet, in order of what each could take alone, without what takes long to fill.
+    private void Begin()
+    {
+        alone = outlook.AloneBySlot(0).ToArray();
+        sheet.Fillings.IsHasty = true;
+        int[] tried = Meeting(slot => alone[slot]);
+        if (MakeChoice(ref tried)) Offer(tried);
+        sheet.Fillings.IsHasty = false;
+    }
+
+    // As many as may meet, the weightiest first.
+    private int[] Meeting(Func<int, decimal> weight)
+    {
+        List<int> slots = [];
+        foreach (var slot in Enumerable.Range(0, count).OrderByDescending(weight)) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
+        slots.Sort();
+        return [.. slots];
+    }
+
     /// <summary>
-    /// Choices to begin with, whatever they cost: as many as may meet, by what each takes alone for each promotion that it keeps out, by that
+    /// Choices to go on from: as many as may meet, by what each takes alone for each promotion that it keeps out, by that
     /// alone, or by rank; and those of them that in order of application make the choice greater.
     /// </summary>
     private void Construct()
@@ -446,32 +466,27 @@ internal sealed class Choice
         Func<int, decimal>[] weights = excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
         foreach (var weight in weights)
         {
-            List<int> slots = [];
-            foreach (var slot in Enumerable.Range(0, count).OrderByDescending(weight)) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
-            slots.Sort();
-            int[] tried = [.. slots];
+            var tried = Meeting(weight);
             if (MakeChoice(ref tried)) Offer(tried);
             if (sheet.Work.IsOver) return;
         }
 
-        foreach (var may in (Func<int, bool>[])[best.Contains, _ => true])
+        foreach (var may in (Func<int, bool>?[])[null, _ => true])
         {
             if (sheet.Work.IsOver) return;
-            var (greedy, _) = TakeInOrder(may);
-            if (Price(greedy, out _) && !sheet.Work.IsOver) Offer(greedy);
+            var among = best;
+            TakeInOrder(may ?? among.Contains);
         }
     }
 
     // What each takes alone, if that costs little; else what it could take.
     private void FindAlone()
     {
-        var bounds = outlook.AloneBySlot(0);
-        alone = bounds.ToArray();
         if ((long)count * sheet.Cart.Lines > FewToTryAlone) return;
         for (var slot = 0; slot < count && !sheet.Work.IsOver; slot++)
         {
             Price([slot], out _);
-            alone[slot] = Math.Min(alone[slot], sheet.Total.Worth);
+            if (!sheet.Work.IsOver) alone[slot] = Math.Min(alone[slot], sheet.Total.Worth);
         }
     }
 
@@ -503,8 +518,9 @@ internal sealed class Choice
     {
         while (slots.Length > 0)
         {
-            if (sheet.Work.IsOver && best.Length > 0) return false;
-            if (!Price(slots, out var unmet)) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
+            var isMet = Price(slots, out var unmet);
+            if (sheet.Work.IsOver && !sheet.Fillings.IsHasty) return false;
+            if (!isMet) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
             else if (FirstIdle(slots) < 0) return true;
             else slots = Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing);
         }

@@ -55,7 +55,11 @@ internal sealed class Outlook
             excludes |= excluded[x] != 0;
         }
 
-        foreach (var part in parts) giftNet += part.Reward.BoundOfGifts(sheet).Net;
+        foreach (var part in parts)
+        {
+            sheet.Suspect = part.Slot;
+            giftNet += part.Reward.BoundOfGifts(sheet).Net;
+        }
     }
 
     /// <summary>Finds out which lines each part looks at, so that a bound is worked out anew only when one of them has come down.</summary>
@@ -64,6 +68,7 @@ internal sealed class Outlook
         for (var at = 0; at < parts.Count; at++)
         {
             ulong lines = 0;
+            sheet.Suspect = parts[at].Slot;
             sheet.Work.Count(4L * sheet.Cart.Lines);
             for (var line = 0; line < sheet.Cart.Lines; line++) if (parts[at].Reward.LooksAt(sheet.Cart, line)) lines |= Bit(line);
             parts[at] = parts[at] with { Lines = lines };
@@ -97,7 +102,7 @@ internal sealed class Outlook
 
         alone.AsSpan(0, parts.Count).Fill(Unknown);
         // Known once at the start, the bounds are often enough further down.
-        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at].Reward);
+        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at]);
         if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
         Array.Clear(inVain);
     }
@@ -211,12 +216,14 @@ internal sealed class Outlook
         for (var at = from; at < parts.Count; at++)
         {
             if (!isOpen[parts[at].Slot]) continue;
-            Refresh(row + at, parts[at].Reward);
+            Refresh(row + at, parts[at]);
         }
     }
 
-    private void Refresh(int place, ReadyReward reward)
+    private void Refresh(int place, Part part)
     {
+        var reward = part.Reward;
+        sheet.Suspect = part.Slot;
         // Bounds only fall with prices: nothing stays nothing.
         if (isFresh[place] || alone[place] == 0) return;
         if (sheet.Work.IsOver && reward.Stage <= Stage.Order && (long)parts.Count * sheet.Cart.Lines > FewToBound)
@@ -244,7 +251,7 @@ internal sealed class Outlook
         {
             var (slot, stage, reward, _) = parts[at];
             if (!isOpen[slot]) continue;
-            if (anew) Refresh((level * parts.Count) + at, reward);
+            if (anew) Refresh((level * parts.Count) + at, parts[at]);
             var most = alone[(level * parts.Count) + at];
             if (most == 0) continue;
             if (stage == Stage.Shipping) shipping += most;

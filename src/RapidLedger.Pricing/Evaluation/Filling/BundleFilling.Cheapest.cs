@@ -8,6 +8,12 @@ internal sealed partial class BundleFilling
         var sets = Last(most, k => Reached(k) > 0);
         if (sets == 0) return null;
         if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
+        if (IsHasty)
+        {
+            sheet.Fillings.CameClose();
+            return null;
+        }
+
         return whole is { Kind: Take.Kind.Price } ? LeastAbove(sets) : LeastWithOneLowered(sets);
     }
 

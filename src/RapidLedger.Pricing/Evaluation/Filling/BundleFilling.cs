@@ -66,6 +66,8 @@ internal sealed partial class BundleFilling
     // A slot without a take is paid in full.
     public CartTake TakeOf(int slot) => whole ?? slots[slot].Takes?[sheet.Cart.CurrencyNumber] ?? default;
 
+    private bool IsHasty => sheet.Fillings.IsHasty || sheet.Work.IsOver;
+
     /// <summary>Whether any set can be filled.</summary>
     public bool HasSets => MostSets() > 0;
 
@@ -73,14 +75,14 @@ internal sealed partial class BundleFilling
     public bool ByWholeSum => whole is { Kind: not Take.Kind.Percent };
 
     /// <summary>
-    /// The filling that the bundle asks for, or null if none takes anything off. Where the work of the pricing is over there is no time
-    /// for flows any more: then null is said, and that this is not exact.
+    /// The filling that the bundle asks for, or null if none takes anything off. Where the work of the pricing is over, or it is in haste,
+    /// there is no time for flows: then null is said, and that this is not exact.
     /// </summary>
     public FilledSets? Solve()
     {
         var most = MostSets();
         if (most == 0) return null;
-        if (!anySlot && sheet.Work.IsOver)
+        if (!anySlot && IsHasty)
         {
             sheet.Fillings.CameClose();
             return null;
@@ -278,7 +280,7 @@ internal sealed partial class BundleFilling
             sheet.Fillings.Sets.Fill(sets, pick);
             var greedy = new FilledSets(sheet.Fillings.Sets.Taken.ToArray(), null, sets);
             if (Reached(greedy.Units, sets) <= 0) return null;
-            if (sheet.Fillings.Sets.IsUnique || sheet.Work.IsOver) return greedy;
+            if (sheet.Fillings.Sets.IsUnique || IsHasty) return greedy;
             var equal = NewFlow(pick);
             if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
             equal.PreferFirst();

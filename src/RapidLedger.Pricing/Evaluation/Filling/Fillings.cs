@@ -14,8 +14,11 @@ internal sealed class Fillings
     /// <summary>Whether everything that was filled so far is what was asked for, and not only close to it.</summary>
     public bool IsExact { get; private set; } = true;
 
+    /// <summary>Whether what takes long to fill is left out, and of equal fillings any will do: for a choice to begin with.</summary>
+    public bool IsHasty { get; set; }
+
     /// <summary>Notes that a filling was too hard to be found exactly.</summary>
-    public void CameClose() => IsExact = false;
+    public void CameClose() => IsExact &= IsHasty;
 
     /// <summary>Forgets what was found, and lets each filling go so far from now on.</summary>
     public void Begin(long mostWork)

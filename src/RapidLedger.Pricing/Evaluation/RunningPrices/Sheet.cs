@@ -54,6 +54,9 @@ internal sealed partial class Sheet
     /// <summary>The promotion that something is being done for.</summary>
     public int Slot => slot;
 
+    /// <summary>The promotion that is being looked at: if anything goes wrong, it did so there.</summary>
+    public int Suspect { get; set; }
+
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public ReadOnlySpan<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
 
@@ -100,7 +103,7 @@ internal sealed partial class Sheet
     /// <summary>Names the promotion that what follows is done for, and the one stage that it is done in.</summary>
     public void Begin(int slot, Stage stage)
     {
-        (this.slot, this.stage) = (slot, stage);
+        (this.slot, this.stage, Suspect) = (slot, stage, slot);
         Gifts.Begin();
     }
 

@@ -1,0 +1,189 @@
+using CsCheck;
+using NodaTime;
+
+namespace RapidLedger.Pricing.Tests;
+
+/// <summary>What a pricing may cost, what it says when that was not enough, and that nobody is made to wait.</summary>
+public class BudgetTests
+{
+    private static readonly Instant At = Instant.FromUtc(2027, 3, 5, 9, 0);
+
+    [Fact]
+    public void Broken_off_anywhere_the_best_found_is_a_choice_and_its_gap_holds_and_more_work_never_finds_less()
+    {
+        var (brokenOff, all) = (0, 0);
+        Gen.ULong.Sample(
+            seed =>
+            {
+                var hard = new Hard(seed, 11);
+                var best = hard.ByTrying();
+                var before = -1L;
+                foreach (var work in (long[])[300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * Work.OfOneEffort])
+                {
+                    var (chosen, worth) = hard.Best(work);
+                    Assert.Equal(hard.Rate(chosen.Slots), worth);
+                    Assert.True(worth >= before, $"{worth} after {before}");
+                    Assert.InRange(best - worth, 0, chosen.Gap);
+                    if (chosen.Proved) Assert.Equal(best, worth);
+                    else Interlocked.Increment(ref brokenOff);
+                    Interlocked.Increment(ref all);
+                    before = worth;
+                }
+            },
+            iter: 150);
+        Assert.True(brokenOff > all / 10, $"{brokenOff} of {all} were broken off");
+    }
+
+    [Theory]
+    [InlineData(Policy.Best)]
+    [InlineData(Policy.Rank)]
+    public void A_hard_cart_ends_within_its_work_with_the_same_result_each_time(Policy policy)
+    {
+        var hard = new Hard(3, 60, 120);
+        var rulebook = Rulebook.Compile(hard.Store with { Policy = policy }, hard.Catalogue, hard.Promotions);
+        var priced = rulebook.Price(hard.Cart);
+        Assert.InRange(priced.Work, 1, 2 * Work.OfOneEffort);
+        Assert.Equal((priced.Worth, priced.Work, priced.Gap, priced.Proved), (rulebook.Price(hard.Cart).Worth, rulebook.Price(hard.Cart).Work, rulebook.Price(hard.Cart).Gap, priced.Gap is null));
+        Assert.True(rulebook.Price(hard.Cart, effort: 8).Worth >= priced.Worth);
+        foreach (var line in priced.Lines) Assert.Equal(line.Goods - line.Net, line.Parts.Sum(part => part.Amount));
+    }
+
+    [Fact]
+    public void Nothing_more_is_done_for_a_caller_who_has_gone_away()
+    {
+        var hard = new Hard(5, 60, 120);
+        var rulebook = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
+        using var gone = new CancellationTokenSource();
+        gone.Cancel();
+        Assert.Throws<OperationCanceledException>(() => rulebook.Price(hard.Cart, effort: Rulebook.MostEffort, gone: gone.Token));
+        using var later = new CancellationTokenSource(TimeSpan.FromMilliseconds(30));
+        Assert.Throws<OperationCanceledException>(() => rulebook.Price(hard.Cart, effort: Rulebook.MostEffort, gone: later.Token));
+        // What it worked on is not left in a state that the next one finds.
+        var easy = new RandomCase(11);
+        Assert.Equal(RandomCase.Print(new RandomCase(11).Priced), RandomCase.Print(easy.Priced));
+    }
+
+    [Fact]
+    public void Whatever_goes_wrong_with_one_promotion_the_others_are_priced_and_it_is_shown() => Gen.Select(Gen.ULong, Gen.Int[0, 4]).Sample(
+        (seed, where) =>
+        {
+            var drawn = new RandomCase(seed);
+            var expected = drawn.Priced;
+            var faulty = new Promotion("zz", [new Faulty(where)]);
+            var rulebook = Rulebook.Compile(drawn.Store, drawn.Catalogue, [.. drawn.Promotions, faulty]);
+            var priced = rulebook.Price(drawn.Cart);
+            Assert.Equal(expected.Totals, priced.Totals);
+            var outcome = Assert.Single(priced.Outcomes, outcome => outcome.Promotion.Id == "zz");
+            Assert.Equal("broken here", Assert.IsType<Reason.Failed>(outcome.Reason).What);
+            Assert.Equal(where == 0, rulebook.Failures.Any());
+            Assert.Equal(RandomCase.Print(expected), RandomCase.Print(priced).Replace("zz 0 0 failed \n", "", StringComparison.Ordinal).Replace("zz 0 0 failed \r\n", "", StringComparison.Ordinal));
+        },
+        iter: 300);
+
+    /// <summary>Promotions that overlap, exclude each other and are worth about the same.</summary>
+    private sealed class Hard
+    {
+        private readonly CompiledPromotion[] slots;
+        private readonly CartView view;
+        private readonly Sheet sheet = new();
+
+        public Hard(ulong seed, int count, int lines = 9)
+        {
+            var random = new Random((int)(seed % 999_983));
+            Catalogue = new([], [new("p", "P", Enumerable.Range(0, lines).Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(300, 4_000)))).ToEquatableArray())]);
+            Selection Some() => new(Enumerable.Range(0, lines).Where(_ => random.Next(2) == 0).Append(random.Next(lines)).Distinct().Select(line => (Term)new Term.OfSku($"S{line}")).ToEquatableArray());
+            Take Take() => random.Next(3) switch { 0 => new Take.Percentage(Percent.From(random.Next(5, 30))!.Value), 1 => new Take.Off(RandomCase.Money(random.Next(50, 500))), _ => new Take.To(RandomCase.Money(random.Next(500, 4_000))) };
+            Promotions = [.. Enumerable.Range(0, count).Select(number => new Promotion(
+                $"p{number:00}",
+                [
+                    random.Next(4) switch
+                    {
+                        0 => new Discount(Some(), Take(), Per.Unit, Pick.Dearest, random.Next(1, 6)),
+                        1 => new Discount(Some(), new Take.Off(RandomCase.Money(random.Next(100, 900))), Per.Cart),
+                        2 => new BuyGet(Some(), Some(), new Deal.ByQuantity(2, 1, Repetition.Every), Take()),
+                        _ => new Bundle([new(Some(), 1), new(Some(), 1)], Take(), Repetition.Every),
+                    },
+                ],
+                Rank: number,
+                Stacking: new(Allow.Except, Enumerable.Range(0, number).Where(_ => random.Next(6) == 0).Select(other => (StackingEntry)new StackingEntry.OfPromotion($"p{other:00}")).ToEquatableArray())))];
+            Cart = new(At, Enumerable.Range(0, lines).Select(line => new Line($"S{line}", random.Next(1, 4))).ToEquatableArray());
+            var index = CatalogueIndex.Of(Store, Catalogue);
+            view = new(Cart, index);
+            slots = [.. Promotions.Select(promotion => CompiledPromotion.Of(promotion, new(index)))];
+        }
+
+        public Store Store { get; } = new(RandomCase.Eur, DateTimeZone.Utc);
+
+        public Catalogue Catalogue { get; }
+
+        public Promotion[] Promotions { get; }
+
+        public Cart Cart { get; }
+
+        public (Chosen Chosen, long Worth) Best(long work)
+        {
+            sheet.Work.Open(work, default);
+            sheet.Open(view, 0, slots.Length);
+            var choice = new Choice();
+            choice.Open(sheet, slots, 0);
+            var chosen = choice.Best();
+            choice.Show();
+            return (chosen, sheet.Total.Worth);
+        }
+
+        public long Rate(int[] chosen)
+        {
+            var choice = Together.Open(sheet, view, slots);
+            return choice.IsChoice(chosen) ? sheet.Total.Worth : -1;
+        }
+
+        public long ByTrying() => Enumerable.Range(0, 1 << slots.Length).Max(set => Rate([.. Enumerable.Range(0, slots.Length).Where(slot => (set >> slot & 1) != 0)]));
+    }
+
+    /// <summary>A kind that breaks somewhere: when it is compiled, looked at, bounded, applied or explained.</summary>
+    private sealed record Faulty(int Where) : Reward
+    {
+        public override IEnumerable<Pass> Passes => [Pass.Item];
+
+        public override bool SetsUnitPrices => true;
+
+        public override T In<T>(RewardKinds<T> kinds) => kinds.Discount;
+
+        internal override string Say(Wording wording) => "nothing";
+
+        internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
+
+        internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => Where == 0 ? throw Broken : [new Ready(Where)];
+
+        private static InvalidOperationException Broken => new("broken here");
+
+        private sealed class Ready(int where) : UnitReward
+        {
+            public override Stage Stage => Stage.Item;
+
+            public override IEnumerable<int>? Touches => null;
+
+            public override bool LooksAt(CartView cart, int line) => true;
+
+            public override void Apply(Sheet sheet)
+            {
+                if (where == 1) throw Broken;
+                if (where != 2) return;
+                var lowering = sheet.BeginLowering();
+                for (var i = 0; i < sheet.Runs.Length; i++) lowering.Add(new(i, 1), 0);
+                lowering.Done();
+                throw Broken;
+            }
+
+            public override long Bound(Sheet sheet, out long dearest) => where == 3 ? throw Broken : dearest = 0;
+
+            public override long BoundOf(Sheet sheet, long goods) => goods;
+
+            public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
+
+            public override IEnumerable<Want[]> Wants(CartView cart) => [];
+
+            public override Idleness WhyIdle(Sheet sheet) => where == 4 ? throw Broken : new Idleness.NothingLeftToTake();
+        }
+    }
+}

@@ -1,0 +1,116 @@
+using CsCheck;
+using NodaTime;
+
+namespace RapidLedger.Pricing.Tests;
+
+/// <summary>What is said to be missing is put in the cart: it must come true, and what is said of promotions must be so.</summary>
+public class NudgeTests
+{
+    [Fact]
+    public void Every_nudge_comes_true()
+    {
+        var (told, carts) = (0, 0);
+        Gen.ULong.Sample(
+            seed =>
+            {
+                var drawn = new RandomCase(seed);
+                var priced = drawn.Priced;
+                Assert.True(priced.Nudges.Count <= Nudge.Most);
+                Assert.Equal(priced.Nudges.Count, priced.Nudges.Select(nudge => nudge.Promotion.Id).Distinct().Count());
+                foreach (var nudge in priced.Nudges)
+                {
+                    var before = priced.Outcomes.Single(outcome => outcome.Promotion.Id == nudge.Promotion.Id);
+                    var after = drawn.Rulebook.Price(drawn.CartOf([.. drawn.Lines, .. nudge.Add])).Outcomes.Single(outcome => outcome.Promotion.Id == nudge.Promotion.Id);
+                    Assert.True(after.Applied);
+                    Assert.Equal(nudge.Saves, after.Amount - before.Amount);
+                    Assert.True(!before.Applied || nudge.Saves > 0);
+                    Assert.True(nudge.Missing > 0 && nudge.Add.Count > 0);
+                    if (nudge.Measure == Measure.Quantity) Assert.Equal(nudge.Missing, nudge.Add.Sum(line => line.Quantity));
+                }
+
+                Interlocked.Add(ref told, priced.Nudges.Count);
+                Interlocked.Increment(ref carts);
+            },
+            iter: 3_000);
+        Assert.True(told > carts / 4, $"{told} nudges for {carts} carts");
+    }
+
+    [Theory]
+    // One unit short of three for two, one short of the next three, a set one slot short, the next set, the next step, one more gift.
+    [InlineData("buy 2 get 1", 2, 0, "T 1", 500)]
+    [InlineData("buy 2 get 1", 5, 0, "T 1", 500)]
+    [InlineData("set", 1, 0, "B 1", 300)]
+    [InlineData("set", 2, 1, "B 1", 300)]
+    [InlineData("ladder", 2, 0, "T 1", 150)]
+    [InlineData("ladder", 3, 0, "T 2", 350)]
+    [InlineData("same again", 1, 0, "T 1", 500)]
+    [InlineData("another", 1, 0, "B 1", 700)]
+    public void What_one_more_application_lacks_is_told(string kind, int tubes, int bags, string add, long saves)
+    {
+        var (t, b) = (new Selection([new Term.OfProduct("t")]), new Selection([new Term.OfProduct("b")]));
+        Discount Off(int percent) => new(t, new Take.Percentage(Percent.From(percent)!.Value), Per.Cart);
+        Reward reward = kind switch
+        {
+            "buy 2 get 1" => new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole)),
+            "set" => new Bundle([new(t, 1), new(b, 1)], new Take.To(RandomCase.Money(900)), Repetition.Every),
+            "ladder" => new Ladder(Measure.Quantity, t, StepsThatCount.Highest, [new(3, null, [Off(10)]), new(5, null, [Off(20)])]),
+            "same again" => new Gift(new Give.SameAs(t), new(Quantity: 2)),
+            _ => new BuyGet(t, b, new Deal.ByQuantity(1, 1, Repetition.Every), new Take.Percentage(Percent.Whole)),
+        };
+        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500))]), new("b", "B", [new("B", RandomCase.Money(700))])]);
+        Line[] lines = [new("T", tubes), .. bags > 0 ? [new Line("B", bags)] : Array.Empty<Line>()];
+        var nudge = Assert.Single(Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward])]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [.. lines])).Nudges);
+        Assert.Equal((add, saves), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
+    }
+
+    [Fact]
+    public void What_is_said_of_a_promotion_is_so()
+    {
+        var met = new HashSet<string>();
+        Gen.Select(Gen.ULong, Gen.Bool).Sample(
+            (seed, byRank) =>
+            {
+                var drawn = new RandomCase(seed);
+                if (byRank) drawn = new RandomCase(seed) { Store = drawn.Store with { Policy = Policy.Rank } };
+                var priced = drawn.Priced;
+                foreach (var outcome in priced.Outcomes) AssertTrue(drawn, priced, outcome, byRank, met);
+            },
+            iter: 4_000,
+            threads: 1);
+        foreach (var one in (string[])["Same", "Less", "LeftNothing", "StopsOthers", "saves more", "NothingOfIt", "TooFew", "LacksUnits", "NothingToTake", "OtherMarkdown"]) Assert.Contains(one, met);
+    }
+
+    private static void AssertTrue(RandomCase drawn, PricedCart priced, Outcome outcome, bool byRank, HashSet<string> met)
+    {
+        long WorthOf(IEnumerable<Promotion> promotions) => Rulebook.Compile(drawn.Store, drawn.Catalogue, drawn.Promotions.Where(promotion => promotion.Rewards[0] is Markdown).Concat(promotions)) is var rulebook
+            && Together.Price(drawn.Store, drawn.Catalogue, rulebook.Promotions, drawn.Cart) is { } tally ? tally.Worth : -1;
+        Promotion[] chosen = [.. priced.Outcomes.Where(one => one.Applied && one.Promotion.Rewards[0] is not (Markdown or Credit)).Select(one => one.Promotion)];
+        var view = priced.View;
+        switch (outcome.Reason)
+        {
+            case Reason.NotBetter { Verdict: Verdict.OtherMarkdown }:
+                met.Add("OtherMarkdown");
+                break;
+            case Reason.NotBetter(var verdict, var beside, var less, _):
+                met.Add(verdict.ToString());
+                var others = byRank ? chosen.Where(other => Promotion.Order.Compare(other, outcome.Promotion) < 0) : chosen;
+                var with = WorthOf(others.Append(outcome.Promotion));
+                if (verdict is Verdict.Same or Verdict.Less) Assert.Equal(WorthOf(others) - with, less);
+                else Assert.Equal(-1, with);
+                Assert.NotEmpty(beside);
+                break;
+            case Reason.CannotMeet(var by, { } more, _):
+                met.Add("saves more");
+                Assert.Equal(priced.Worth - WorthOf(chosen.Except(by).Append(outcome.Promotion)), more);
+                break;
+            case Reason.NoMatchingItems(var why):
+                met.Add(why.GetType().Name);
+                var index = priced.Catalogue;
+                long Units(Selection of) => new Compiler(index).Selection(of).Units(view);
+                if (why is Idleness.NothingOfIt(var none)) Assert.Equal(0, Units(none));
+                if (why is Idleness.TooFew(var few, var have, var need, _, false)) Assert.Equal((Units(few), true), (have, have < need));
+                if (why is Idleness.NothingToTake({ } idle)) Assert.True(Units(idle) > 0);
+                break;
+        }
+    }
+}
