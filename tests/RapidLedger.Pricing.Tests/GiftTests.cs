@@ -40,6 +40,16 @@ public class GiftTests
         Assert.Equal([null, "notBetter", "notBetter"], priced.Outcomes.Select(outcome => outcome.Reason?.Code));
     }
 
+    [Fact]
+    public void A_gift_is_worth_its_marked_down_price_though_it_is_not_in_the_cart()
+    {
+        var catalogue = new Catalogue([], [new("p", "P", [new("S", RandomCase.Money(1_000)), new("G", RandomCase.Money(300))])]);
+        var rulebook = Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [
+            new("gift", [new Gift(new Give.OneOf(["G"]), Times.Once)]),
+            new("down", [new Markdown([new(new([new Term.OfSku("G")]), new Take.Off(RandomCase.Money(50)))])])]);
+        Assert.Equal(250, Assert.Single(rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("S", 1)])).Gifts).Value);
+    }
+
     /// <summary>A cart, a promotion of one or two gifts, what is picked of them and what is in stock.</summary>
     private sealed class Draw
     {

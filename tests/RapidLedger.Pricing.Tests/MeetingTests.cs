@@ -76,6 +76,54 @@ public class MeetingTests
         Assert.Equal(reached is null, outcome.Applied);
     }
 
+    [Theory]
+    // Both bounds are included.
+    [InlineData(99, false)]
+    [InlineData(100, true)]
+    [InlineData(200, true)]
+    [InlineData(201, false)]
+    public void Lifetime_spend_counts_at_exactly_its_bounds(long spent, bool applies)
+    {
+        var promotion = new Promotion("p", [new Points(1)], When: new Buyer.Spent(100, 200));
+        Assert.Equal(applies, Rulebook.Compile(Shop.Store, Shop.Catalogue, [promotion]).Price(new(At, [new("A", 1)], Shopper: new("s", Spent: spent))).Outcomes[0].Applied);
+    }
+
+    [Fact]
+    public void Of_promotions_that_share_a_code_the_one_that_applied_tells_its_status()
+    {
+        Promotion With(string id, Take take, Allow allow) => new(id, [new Discount(Selection.Everything, take, Per.Cart)], Trigger: new(["X"]), Stacking: new(allow));
+        var rulebook = Rulebook.Compile(Shop.Store, Shop.Catalogue, [With("a", new Take.Off(RandomCase.Money(1)), Allow.None), With("b", new Take.Off(RandomCase.Money(5)), Allow.None)]);
+        var status = Assert.Single(rulebook.Price(new(At, [new("A", 1)], Codes: ["x"])).Codes);
+        Assert.Equal(("applied", "b"), (status.Status, status.Promotion!.Id));
+    }
+
+    [Theory]
+    // What a card holds in another currency is its amount there times the share not yet drawn, rounded down.
+    [InlineData("50.00 45.00", 0, 4_500)]
+    [InlineData("50.00 45.00", 1_001, 3_599)]
+    [InlineData("50.00 45.00", 5_000, 0)]
+    [InlineData("- 45.00", 1, 4_499)]
+    [InlineData("50.00 -", 2_500, 2_125)]
+    public void A_card_holds_abroad_what_is_left_of_its_amount_there(string amounts, long drawn, long held)
+    {
+        var gbp = Currency.Find("GBP")!;
+        NamedAmount[] named = [.. amounts.Split(' ').Zip([RandomCase.Eur, gbp]).Where(one => one.First != "-").Select(one => new NamedAmount(one.Second, long.Parse(one.First.Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture)))];
+        Assert.Equal(held, new Credit(new([.. named]), true).Held(gbp, Shop.Store with { Rates = [new(gbp, new(85, 2))] }, drawn));
+        Assert.Equal(drawn == 0 ? held : 0, new Credit(new([.. named]), false).Held(gbp, Shop.Store with { Rates = [new(gbp, new(85, 2))] }, drawn));
+    }
+
+    [Fact]
+    public void In_an_empty_cart_nothing_has_an_effect() => Gen.ULong.Sample(
+        seed =>
+        {
+            var drawn = new RandomCase(seed);
+            var priced = drawn.Rulebook.Price(drawn.CartOf([]));
+            Assert.Equal((0, 0, 0), (priced.Totals.Total, priced.Totals.Points, priced.Gifts.Count));
+            Assert.All(priced.Outcomes, outcome => Assert.False(outcome.Applied));
+            Assert.Empty(priced.Nudges);
+        },
+        iter: 500);
+
     private static IEnumerable<Promotion> Applied(PricedCart priced) =>
         priced.Outcomes.Where(outcome => outcome.Applied).Select(outcome => outcome.Promotion).Order(Promotion.Order);
 

@@ -84,6 +84,16 @@ public class MoneyTests
             Assert.Equal((long)Math.Round(quarters / 4.0, MidpointRounding.ToEven), Rounding.HalfEven.Quotient(quarters, 4));
         });
 
+    [Theory]
+    [InlineData(100)]
+    [InlineData(500)]
+    public void Ties_of_a_spreading_go_to_the_earlier_however_many_there_are(int units)
+    {
+        // All weigh the same, so that all remainders are equal.
+        var weights = Enumerable.Repeat(7L, units).ToArray();
+        Assert.Equal(Enumerable.Range(0, units).Select(unit => unit < 3 ? 2L : 1L), Flat(units + 3, weights));
+    }
+
     [Fact]
     public void Amounts_are_read_as_they_are_written() => Gen.Select(Gen.Long[0, Currency.Greatest], Gen.Int[0, 2].Select(number => new[] { "EUR", "JPY", "KWD" }[number])).Sample((minor, code) =>
     {

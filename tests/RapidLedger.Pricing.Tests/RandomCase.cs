@@ -33,7 +33,7 @@ internal sealed class RandomCase
             Policy.Best,
             Families: [new("season", true), new("free")],
             Shipping: [new("parcel", "Parcel", null, null, [new(null, Money(490))], Money(410))],
-            Tax: new(Pick(TaxMode.None, TaxMode.Exclusive), "standard", [new("standard", new("DE"), Percent.From(19)!.Value), new("reduced", new("DE"), Percent.From(7)!.Value)]));
+            Tax: new(Pick(TaxMode.None, TaxMode.Exclusive, TaxMode.Inclusive), "standard", [new("standard", new("DE"), Percent.From(19)!.Value), new("reduced", new("DE"), Percent.From(7)!.Value)]));
         Promotions = [.. Enumerable.Range(0, random.Next(1, 7)).Select(number => Promotion($"p{number}"))];
         Lines = [.. Enumerable.Range(0, random.Next(1, 5)).Select(_ => new Line(Pick([.. Tubes, .. Bags]), random.Next(1, 5)))];
     }

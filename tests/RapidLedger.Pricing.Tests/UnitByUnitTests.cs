@@ -17,11 +17,24 @@ public class UnitByUnitTests
             var drawn = new RandomCase(seed);
             var lines = drawn.Lines.Select(line => line with { Quantity = line.Quantity * times }).ToArray();
             var rewards = Enumerable.Range(0, 60).SelectMany(number => drawn.Promotion($"r{number}").Rewards).Where(reward => reward is Discount or BuyGet or Ladder).Take(1 + (int)(seed % 2)).ToEquatableArray();
-            if (rewards.Count == 0) return;
+            // Of sixty promotions one at least holds such a reward.
+            Assert.NotEmpty(rewards);
             var priced = Rulebook.Compile(drawn.Store, drawn.Catalogue, [new("p", rewards)]).Price(drawn.CartOf(lines));
             Assert.Equal(new Units(drawn, lines).After(rewards), priced.Lines.Select(line => line.Net));
         },
         iter: times == 1 ? 6_000 : 600);
+
+    [Theory]
+    // Once: the group whose first unit got is the cheapest, or the dearest.
+    [InlineData(Pick.Cheapest, 100)]
+    [InlineData(Pick.Dearest, 900)]
+    public void Of_groups_the_one_with_the_cheapest_or_dearest_unit_goes_first(Pick pick, long saving)
+    {
+        var reward = new BuyGet(Selection.Everything, Selection.Everything, new Deal.ByQuantity(1, 1, Repetition.Once), new Take.Percentage(Percent.Whole), pick, Same.Sku);
+        var catalogue = new Catalogue([], [new("p", "P", [new("A", RandomCase.Money(500)), new("B", RandomCase.Money(100)), new("C", RandomCase.Money(900))])]);
+        var priced = Rulebook.Compile(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), catalogue, [new("p", [reward])]).Price(new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), [new("A", 2), new("B", 2), new("C", 2)]));
+        Assert.Equal(saving, priced.Totals.Saving);
+    }
 
     /// <summary>A cart as single units.</summary>
     private sealed class Units
