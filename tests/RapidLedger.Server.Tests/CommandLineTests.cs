@@ -13,11 +13,23 @@ public class CommandLineTests
     {
         var (exit, output, _) = RunningServer.Run($"{Case}\nnot json\n\n{Case}\n", "price");
         var lines = output.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => JsonNode.Parse(line)!).ToArray();
-        Assert.Equal(0, exit);
+        // One line could not be priced.
+        Assert.Equal(1, exit);
         Assert.Equal(3, lines.Length);
         Assert.Equal("27.00", (string)lines[0]["totals"]!["net"]!);
         Assert.Equal("notJson", (string)lines[1]["problems"]![0]!["code"]!);
         Assert.Equal(lines[0].ToJsonString(), lines[2].ToJsonString());
+    }
+
+    [Fact]
+    public void A_reader_that_goes_away_ends_the_run_quietly_and_an_effort_that_is_none_is_said()
+    {
+        var cases = string.Concat(Enumerable.Repeat(Case + "\n", 3_000));
+        Assert.Equal((0, ""), (RunningServer.Run(cases, "price", "--effort", "10") is var all ? all.Exit : -1, all.Errors));
+        var (_, output, errors) = RunningServer.Shell($"{RunningServer.Executable} price | head -c 100", cases);
+        Assert.Equal((100, ""), (output.Length, errors));
+        Assert.Contains("is no effort", RunningServer.Run("", "price", "--effort", "1001").Errors);
+        Assert.Contains("language data", RunningServer.Shell($"DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=1 {RunningServer.Executable} price", "").Errors);
     }
 
     [Fact]

@@ -60,6 +60,9 @@ public sealed class PromotionRepositoryTests : IDisposable
             Shopper: random.Next(3) switch { 0 => null, 1 => "s1", _ => "s2" },
             At: noon + Duration.FromMinutes(random.Next(-5_000, 5_000)),
             Amount: random.NextInt64(1_000))).ToArray();
+        // At those very instants too.
+        uses[0] = uses[0] with { At = noon };
+        uses[1] = uses[1] with { At = noon - Duration.FromHours(12) };
         kept.AddRedemptions(uses);
         foreach (var (at, day) in new[] { (noon, noon - Duration.FromHours(12)), (noon + Duration.FromDays(9), noon), (noon - Duration.FromDays(9), noon - Duration.FromDays(9)) })
         {
@@ -103,7 +106,8 @@ public sealed class PromotionRepositoryTests : IDisposable
         }
 
         var current = model.Promotions.Values.OrderBy(promotion => promotion.Id, StringComparer.Ordinal).ElementAt(which % model.Promotions.Count);
-        var seen = stale ? current.Revision - 1 : current.Revision;
+        // Neither a revision that is older nor one that nobody has seen yet.
+        var seen = stale ? current.Revision + (which % 2 == 0 ? -1 : 1) : current.Revision;
         var (outcome, after) = what switch
         {
             1 => (kept.KeepDraft(current.Id, seen, text), current with { Draft = text }),

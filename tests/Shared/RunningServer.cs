@@ -35,9 +35,14 @@ public sealed partial class RunningServer : IAsyncDisposable
     }
 
     /// <summary>Runs the program once with some input.</summary>
-    public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments)
+    public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments) => Start(Executable, input, arguments);
+
+    /// <summary>Runs a line of the shell, in which the program can be part of a pipeline.</summary>
+    public static (int Exit, string Output, string Errors) Shell(string line, string input) => Start("bash", input, ["-c", line]);
+
+    private static (int Exit, string Output, string Errors) Start(string program, string input, string[] arguments)
     {
-        using var run = Process.Start(new ProcessStartInfo(Executable, arguments)
+        using var run = Process.Start(new ProcessStartInfo(program, arguments)
         {
             RedirectStandardInput = true,
             RedirectStandardOutput = true,
@@ -45,8 +50,16 @@ public sealed partial class RunningServer : IAsyncDisposable
         })!;
         var output = run.StandardOutput.ReadToEndAsync();
         var errors = run.StandardError.ReadToEndAsync();
-        run.StandardInput.Write(input);
-        run.StandardInput.Close();
+        try
+        {
+            run.StandardInput.Write(input);
+            run.StandardInput.Close();
+        }
+        catch (IOException)
+        {
+            // It went away before it had read all.
+        }
+
         run.WaitForExit();
         return (run.ExitCode, output.Result, errors.Result);
     }

@@ -18,6 +18,7 @@ export type TapeAnswer = Schemas['TapeAnswer'];
 export type TapePrint = Schemas['TapePrint'];
 export type PrintedLine = Schemas['PrintedLine'];
 export type PrintedEntry = Schemas['PrintedEntry'];
+export type PrintedAddition = Schemas['PrintedAddition'];
 export type PrintedRemedy = Schemas['PrintedRemedy'];
 export type LiveBeside = Schemas['LiveBeside'];
 

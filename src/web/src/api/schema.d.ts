@@ -356,6 +356,12 @@ export interface components {
             code: string;
             name: string;
         };
+        PrintedAddition: {
+            sku: string;
+            name: string;
+            /** Format: int32 */
+            quantity: number;
+        };
         /** @description What became of a code. */
         PrintedCode: {
             code: string;
@@ -406,6 +412,10 @@ export interface components {
             message: string;
             /** @description As the shopper reads it. */
             shopper: string;
+            /** @description What to add to the cart. */
+            add: components["schemas"]["PrintedAddition"][];
+            /** @description By how much the promotion takes more then. */
+            saves: string;
         };
         /** @description Gifts that wait to be picked. */
         PrintedOffer: {
@@ -599,7 +609,10 @@ export interface components {
              * @description Margin in percent of net without tax; null: not known, or nothing is paid.
              */
             marginPercent: null | number;
+            /** @description Whether the choice among the promotions is known to be the best. */
             proved: boolean;
+            /** @description If not: by how much at most another could be better. */
+            gap: null | string;
         };
         /** @description A cart to price, beside a draft if one is being written. */
         TapeRequest: {

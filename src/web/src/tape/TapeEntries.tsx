@@ -89,6 +89,11 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
         <span className="font-medium">Due</span>
         <Amount className="text-right font-medium" testid="due" words={format.money(totals.due, currency)} />
       </div>
+      {print.gap != null && (
+        <p className="px-3 text-doubt" data-testid="unproved">
+          Another choice could be better, by at most {format.money(print.gap, currency)}
+        </p>
+      )}
       {live && <Beside live={live} due={totals.due} margin={totals.margin} currency={currency} />}
       <Margin print={print} />
     </div>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'wouter';
-import { answered, api, type PrintedRemedy, type ShopperInfo, type TapePrint } from '../api/client';
+import { answered, api, type PrintedAddition, type PrintedRemedy, type ShopperInfo, type TapePrint } from '../api/client';
 import { useCart } from './cart';
 
 const FEW = 5;
@@ -26,6 +26,9 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
         place: null,
       },
     );
+  };
+  const pressAll = async (additions: PrintedAddition[]) => {
+    for (const { sku, quantity } of additions) await press({ kind: 'add', value: sku, units: quantity, words: '' });
   };
   if (ordered.length === 0) return null;
   return (
@@ -61,8 +64,11 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
         <div className="border-t border-rule px-3 pb-1">
           <h2 className="head-word pt-1">what the shopper reads</h2>
           {print.nudges.slice(0, 4).map((nudge) => (
-            <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge">
-              {nudge.shopper}
+            <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge" className="flex gap-2">
+              <span className="min-w-0 flex-1">{nudge.shopper}</span>
+              <button type="button" className="word shrink-0" onClick={() => pressAll(nudge.add)}>
+                add {nudge.add.map((line) => `${line.quantity} ${line.name}`).join(' and ')}
+              </button>
             </p>
           ))}
         </div>
