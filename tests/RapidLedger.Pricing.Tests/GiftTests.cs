@@ -15,6 +15,7 @@ public class GiftTests
             var (given, open, isShort) = drawn.HandOut();
             var outcome = priced.Outcomes[0];
 
+
             Assert.Equal(given.GroupBy(sku => sku).OrderBy(group => group.Key).Select(group => (group.Key, (long)group.Count())), priced.Gifts.OrderBy(gift => gift.Sku).Select(gift => (gift.Sku, gift.Quantity)));
             Assert.All(priced.Gifts, gift => Assert.Equal((drawn.Price(gift.Sku) * gift.Quantity, 0), (gift.Value, gift.Net)));
             Assert.Equal(open, outcome.ToPick?.Units ?? 0);
@@ -125,10 +126,11 @@ public class GiftTests
                     continue;
                 }
 
-                foreach (var pick in picks.Where(choices.Contains).ToArray())
+                // Of the picks that have served no other gift yet, in the order picked.
+                foreach (var pick in unused.Where(choices.Contains).ToArray())
                 {
                     if (units == 0) break;
-                    if (!unused.Remove(pick)) continue;
+                    unused.Remove(pick);
                     if (Hand(pick)) units--;
                 }
 

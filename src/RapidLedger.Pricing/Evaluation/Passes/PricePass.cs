@@ -32,17 +32,17 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
 
     private Reason WhyNot(CompiledPromotion promotion)
     {
-        var selects = false;
+        Selection? selecting = null;
         for (var line = 0; line < unmarked.Lines; line++)
         {
             var variant = unmarked.Variant(line);
-            selects |= promotion.Markdown!.Selects(unmarked, variant);
-            if (promotion.Markdown.Price(unmarked, variant) < unmarked.Current(line))
+            selecting ??= promotion.Markdown!.Selecting(unmarked, variant);
+            if (promotion.Markdown!.Price(unmarked, variant) < unmarked.Current(line))
                 return new Reason.NotBetter(Verdict.OtherMarkdown, [eligible[Lowest(variant, eligible).By].Promotion]);
         }
 
         var on = ((Markdown)promotion.Promotion.Rewards[0]).Levels[0].On;
-        return new Reason.NoMatchingItems(unmarked.Lines == 0 ? new Idleness.EmptyCart() : selects ? new Idleness.NothingToTake(on) : new Idleness.NothingOfIt(on));
+        return new Reason.NoMatchingItems(unmarked.Lines == 0 ? new Idleness.EmptyCart() : selecting is not null ? new Idleness.NothingToTake(selecting) : new Idleness.NothingOfIt(on));
     }
 
     private (long Price, int By) Lowest(int variant, CompiledPromotion[] among)

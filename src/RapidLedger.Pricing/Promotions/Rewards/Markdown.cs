@@ -33,9 +33,9 @@ internal sealed class ReadyMarkdown(Markdown markdown, Compiler compiler)
 
     public IEnumerable<int> Touches => levels.SelectMany(level => level.On.InTerms.ToArray());
 
-    /// <summary>Whether any level is on something in a cart, at the catalogue's prices.</summary>
-    public bool Selects(CartView cart, int variant) =>
-        Array.Exists(levels, level => level.On.Selects(cart, variant, cart.Prices.Current(variant), cart.Prices.Regular(variant)));
+    /// <summary>What the first level is on that selects a variant, at the catalogue's prices; null: none does.</summary>
+    public Selection? Selecting(CartView cart, int variant) =>
+        Array.Find(levels, level => level.On.Selects(cart, variant, cart.Prices.Current(variant), cart.Prices.Regular(variant))).On?.Written;
 
     /// <summary>The lowest price that any of its levels gives a variant; the catalogue's if none takes anything off.</summary>
     public long Price(CartView cart, int variant)
