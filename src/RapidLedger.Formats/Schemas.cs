@@ -172,29 +172,29 @@ public static class Schemas
         {
             Discount = (["take", "per"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Pick(), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount }),
             BuyGet = (["buy", "get"], new()
-        {
-            ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
-            ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
-            ["same"] = Words("sku", "product"),
-            ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
-        }),
+            {
+                ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
+                ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
+                ["same"] = Words("sku", "product"),
+                ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
+            }),
             Ladder = (["measure", "of", "apply", "steps"], new()
-        {
-            ["measure"] = Words("quantity", "spend"),
-            ["of"] = Ref("selection"),
-            ["apply"] = Words("highest", "all", "beyond"),
-            ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("reward"), 1) }), 1),
-        }),
+            {
+                ["measure"] = Words("quantity", "spend"),
+                ["of"] = Ref("selection"),
+                ["apply"] = Words("highest", "all", "beyond"),
+                ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("reward"), 1) }), 1),
+            }),
             Bundle = (["slots"], new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = Repeat(), ["fill"] = Pick() }),
             Gift = (["give"], new()
-        {
-            ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
-            ["quantity"] = Whole(1),
-            ["times"] = OneOf(Words("once"), Obj(["per"], new() { ["per"] = Obj([], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }) })),
-            ["atMost"] = Whole(1),
-            ["picked"] = Flag,
-            ["take"] = Ref("take"),
-        }),
+            {
+                ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
+                ["quantity"] = Whole(1),
+                ["times"] = OneOf(Words("once"), Obj(["per"], new() { ["per"] = Obj([], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }) })),
+                ["atMost"] = Whole(1),
+                ["picked"] = Flag,
+                ["take"] = Ref("take"),
+            }),
             Markdown = (["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) }),
             Shipping = (["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount }),
             Points = ([], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) }),

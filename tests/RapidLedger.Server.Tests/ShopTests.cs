@@ -13,8 +13,8 @@ public class ShopTests(Served served)
     {
         var rows = (await server.Get("/api/promotions"))["rows"]!.AsArray();
         Assert.Equal(["ending", "ending", "starting", "starting", "nearlyUsed"], rows.Take(5).Select(row => (string)row!["phase"]!));
-        // From Friday to Monday, as people count.
-        Assert.Equal("ends in 3 days", (string)rows[0]!["phaseText"]!);
+        // On Sunday night, two days after Friday.
+        Assert.Equal("ends in 2 days", (string)rows[0]!["phaseText"]!);
         Assert.Equal(("46", "60"), ((string)Row(rows, "moss-panniers")["used"]!["used"]!, (string)Row(rows, "moss-panniers")["used"]!["of"]!));
 
         // A fortnight later what was ending has ended, and what was starting runs.

@@ -47,6 +47,25 @@ describe('why not', () => {
     expect(cart.cart.lines).toEqual([{ sku: 'A', quantity: 5 }]);
   });
 
+  test('what would bring a promotion is put in by a press, all of it', async () => {
+    const add = [
+      { sku: 'A', name: 'Tube', quantity: 1 },
+      { sku: 'B', name: 'Tyre', quantity: 2 },
+    ];
+    show(
+      <WhyNot
+        print={printed({ whyNot: [why('a')], nudges: [{ promotion: 'a', message: 'm', shopper: 'Add 3 more: A.', add, saves: '1.00' }] })}
+      />,
+    );
+    fireEvent.click(screen.getByText('add 1 Tube and 2 Tyre'));
+    await waitFor(() =>
+      expect(cart.cart.lines).toEqual([
+        { sku: 'A', quantity: 3 },
+        { sku: 'B', quantity: 2 },
+      ]),
+    );
+  });
+
   test.each([
     [
       'the first shopper of the group',

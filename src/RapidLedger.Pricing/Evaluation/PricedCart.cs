@@ -4,17 +4,12 @@ namespace RapidLedger.Pricing;
 public sealed class PricedCart
 {
     private readonly PricingStory story;
-    private readonly Lazy<IReadOnlyList<Outcome>> outcomes;
-    private readonly Lazy<IReadOnlyList<CodeStatus>> codes;
-    private readonly Lazy<IReadOnlyList<Nudge>> nudges;
+    // Worked out when first asked for; two threads that ask at once come to the same.
+    private IReadOnlyList<Outcome>? outcomes;
+    private IReadOnlyList<CodeStatus>? codes;
+    private IReadOnlyList<Nudge>? nudges;
 
-    internal PricedCart(PricingStory story)
-    {
-        this.story = story;
-        outcomes = new(() => Explanation.Of(story, Worth));
-        codes = new(StatusOfCodes);
-        nudges = new(() => Nudge.For(this, story));
-    }
+    internal PricedCart(PricingStory story) => this.story = story;
 
     /// <summary>What was priced.</summary>
     public Cart Cart => story.View.Cart;
@@ -47,16 +42,16 @@ public sealed class PricedCart
     public required long Worth { get; init; }
 
     /// <summary>What became of every live promotion, in order of application. Worked out when first asked for.</summary>
-    public IReadOnlyList<Outcome> Outcomes => outcomes.Value;
+    public IReadOnlyList<Outcome> Outcomes => outcomes ??= Explanation.Of(story, Worth);
 
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
-    public IReadOnlyList<CodeStatus> Codes => codes.Value;
+    public IReadOnlyList<CodeStatus> Codes => codes ??= StatusOfCodes();
 
     /// <summary>
     /// What is missing to promotions that do not apply, and to more of those that do, the smallest additions first, at most
     /// <see cref="Nudge.Most"/>. Each has been tried on the cart. Worked out when asked for.
     /// </summary>
-    public IReadOnlyList<Nudge> Nudges => nudges.Value;
+    public IReadOnlyList<Nudge> Nudges => nudges ??= Nudge.For(this, story);
 
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
     public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
@@ -107,7 +102,7 @@ public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goo
 /// <param name="Promotion">Which.</param>
 /// <param name="Amount">How much, above zero.</param>
 /// <param name="Units">From how many of the line's units.</param>
-public sealed record Part(Promotion Promotion, long Amount, long Units);
+public readonly record struct Part(Promotion Promotion, long Amount, long Units);
 
 /// <summary>Units given beside the cart.</summary>
 /// <param name="Promotion">By which.</param>

@@ -55,6 +55,13 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         return Between(now, then.InZoneLeniently(zone).ToInstant(), now.InZone(zone).Date, then.Date);
     }
 
+    /// <summary>How long something lasts that ends at a local time: what ends on Monday at 0:00 lasts from Friday for two days.</summary>
+    public string Lasts(Instant now, LocalDateTime end)
+    {
+        var zone = catalogue.Store.Zone;
+        return Between(now, end.InZoneLeniently(zone).ToInstant(), now.InZone(zone).Date, end.PlusTicks(-1).Date);
+    }
+
     /// <summary>How long ago a local time was: <c>3 days ago</c>; <c>just now</c> while grace holds.</summary>
     public string Ago(LocalDateTime then, Instant now)
     {

@@ -120,7 +120,7 @@ internal static class PromotionList
         if (window.IsOver(now)) return ("ended", $"ended {wording.Ago(written!.End!.Value, now)}", window.Closes);
         if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", $"starts in {wording.Away(now, written!.Start!.Value)}", window.Opens);
         if (limit?.Share >= 1) return ("usedUp", "used up", now);
-        if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", $"ends in {wording.Away(now, written!.End!.Value)}", window.Closes);
+        if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", $"ends in {wording.Lasts(now, written!.End!.Value)}", window.Closes);
         return limit?.Share >= 0.75 ? ("nearlyUsed", "nearly used up", now) : ("running", "running", now);
     }
 

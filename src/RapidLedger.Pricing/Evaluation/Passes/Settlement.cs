@@ -93,7 +93,7 @@ internal sealed class Settlement
                     units += NewUnits(reductions[next], ref reached);
                 }
 
-                parts![place] = new(slots[slot].Promotion, amount, units);
+                parts![place] = new Part(slots[slot].Promotion, amount, units);
                 taken += amount;
                 lowered[slot] += units;
             }
