@@ -40,6 +40,19 @@ public class RefusalTests(Served served)
     }
 
     [Fact]
+    public async Task An_effort_is_taken_within_its_bounds()
+    {
+        var cart = Documents.Cart(("INNER-TUBE-28", 3));
+        var (usual, more) = (await server.Send(HttpMethod.Post, "/api/tape", new { cart }), await server.Send(HttpMethod.Post, "/api/tape?effort=10", new { cart }));
+        Assert.Equal((200, usual.Body!.ToJsonString()), (more.Status, more.Body!.ToJsonString()));
+        foreach (var path in (string[])["/api/tape?effort=0", "/api/price?effort=1001"])
+        {
+            var (status, body) = await server.Send(HttpMethod.Post, path, new { cart });
+            Assert.Equal((422, "/effort"), (status, (string)body!["problems"]![0]!["at"]!));
+        }
+    }
+
+    [Fact]
     public async Task What_is_wrong_in_a_draft_is_told_by_its_place_and_the_cart_is_not_priced_with_it()
     {
         var draft = Documents.Tubes().With("id", "\"p\"").With("window", """{"start": "2027-04-01T00:00", "end": "2027-03-01T00:00"}""").With("limits", """{"total": "ten"}""");

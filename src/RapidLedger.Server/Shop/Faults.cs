@@ -16,6 +16,10 @@ internal static class Faults
             var because = error.InnerException?.Message ?? error.Message;
             await Write(context, error.StatusCode, ProblemCode.NotJson, $"The request cannot be read: {because}");
         }
+        catch (OperationCanceledException) when (context.RequestAborted.IsCancellationRequested)
+        {
+            // There is nobody to answer any more.
+        }
         catch (Exception error) when (error is not OperationCanceledException && !context.Response.HasStarted)
         {
             context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("RapidLedger").LogError(error, "{Method} {Path} failed", context.Request.Method, context.Request.Path);

@@ -17,7 +17,7 @@ internal static class TapeEndpoints
 {
     public static void MapTape(this IEndpointRouteBuilder routes)
     {
-        routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().WithName("tape");
+        routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().Produces<Refusal>(422).WithName("tape");
         routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Produces<Refusal>(422).WithName("tapeAsCase");
         routes.MapGet("/schemas/{name}.json", (string name) => name switch
         {
@@ -26,30 +26,37 @@ internal static class TapeEndpoints
             "result" => Results.Json(Schemas.Result()),
             _ => Answers.Refused("", ProblemCode.UnknownName, "There are schemas of case, promotion and result."),
         }).Produces<JsonElement>().WithName("schema");
-        routes.MapPost("/api/price", async (HttpRequest request) =>
+        routes.MapPost("/api/price", async (HttpRequest request, int? effort, CancellationToken gone) =>
         {
+            if (EffortFault(effort) is { } fault) return fault;
             using var body = new MemoryStream();
-            await request.Body.CopyToAsync(body);
+            await request.Body.CopyToAsync(body, gone);
             var reading = CaseReader.Read(body.ToArray());
-            return Results.Bytes(ResultWriter.Write(reading), "application/json");
-        }).Produces<JsonElement>().WithName("price");
+            return Results.Bytes(ResultWriter.Write(reading, effort ?? 1, gone), "application/json");
+        }).Produces<JsonElement>().Produces<Refusal>(422).WithName("price");
     }
 
-    private static TapeAnswer Print(TapeRequest request, OpenShop shop, TapePrinter printer, IClock clock)
+    // Pricing is broken off when its caller has gone away.
+    private static IResult Print(TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, CancellationToken gone)
     {
+        if (EffortFault(effort) is { } fault) return fault;
         var (draft, draftProblems, clauses) = request.Draft is { } document
             ? shop.Read(document.GetRawText())
             : new(null, [], []);
         var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids());
-        if (draftProblems.Count > 0 || cart.Value is null) return new(null, null, draftProblems, cart.Problems, clauses);
+        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses));
 
         var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
         var rulebook = shop.Live();
-        var live = rulebook.Price(cart.Value, usage);
-        if (draft is null) return new(printer.Print(live, null), null, [], [], []);
-        var priced = rulebook.With(draft).Price(cart.Value, usage);
-        return new(printer.Print(priced, live), printer.Beside(live, priced), [], [], clauses);
+        var live = rulebook.Price(cart.Value, usage, effort ?? 1, gone);
+        if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null), null, [], [], []));
+        var priced = rulebook.With(draft).Price(cart.Value, usage, effort ?? 1, gone);
+        return Results.Ok(new TapeAnswer(printer.Print(priced, live), printer.Beside(live, priced), [], [], clauses));
     }
+
+    private static IResult? EffortFault(int? effort) => effort is null or (>= 1 and <= Pricing.Rulebook.MostEffort)
+        ? null
+        : Answers.Refused("/effort", ProblemCode.OutOfRange, $"An effort from 1 to {Pricing.Rulebook.MostEffort} is expected, not {effort}.");
 
     /// <summary>Everything the tape was priced with, as one self-contained case.</summary>
     private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, IClock clock)

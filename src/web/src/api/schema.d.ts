@@ -787,7 +787,9 @@ export interface operations {
     };
     tape: {
         parameters: {
-            query?: never;
+            query?: {
+                effort?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -805,6 +807,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TapeAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -866,7 +877,9 @@ export interface operations {
     };
     price: {
         parameters: {
-            query?: never;
+            query?: {
+                effort?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -880,6 +893,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JsonElement"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refusal"];
                 };
             };
         };
