@@ -5,7 +5,7 @@ namespace RapidLedger.Pricing;
 /// What a promotion takes depends only on those that act before it, so a branch in which one has no effect is dead at once.
 /// The way it goes does not depend on how much work it may do: with more of it goes on from where it would have ended.
 /// </summary>
-internal sealed class Choice
+internal sealed partial class Choice
 {
     // A short search first: as a rule that is all.
     private const int FirstSteps = 150;
@@ -226,76 +226,6 @@ internal sealed class Choice
 
     private bool IsToStop => visited > mostVisited || sheet.Work.Spent > until || sheet.Work.IsOver;
 
-    private Chosen TakeByRank()
-    {
-        (best, bestTally) = ([], default);
-        sheet.Clear(shipping);
-        sheet.Keep(kept);
-        if (TakeInOrder(_ => true) && sheet.Fillings.IsExact) return new(best, true, 0);
-        outlook.Open(sheet, eligible, this);
-        return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
-    }
-
-    /// <summary>
-    /// Takes, in order of application, each promotion that makes the choice greater: each is tried behind what stands on the sheet for the
-    /// item stage, and the later stages, which cost little, are done anew.
-    /// </summary>
-    /// <returns>Whether all were tried before the work was over.</returns>
-    private bool TakeInOrder(Func<int, bool> may)
-    {
-        sheet.Clear(shipping);
-        var (found, reached) = (Array.Empty<int>(), default(Tally));
-        // What the item stage begins with is the same for all.
-        var isUnmet = hasAfter ? [.. Enumerable.Range(0, count).Select(slot => FirstUnmet([slot], Stage.Item) is not null)] : new bool[count];
-        for (var slot = 0; slot < count; slot++)
-        {
-            if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
-            if (sheet.Work.IsOver) return false;
-            int[] tried = [.. found, slot];
-            // For the promotion of the slot, so that it is taken back if it is not kept.
-            sheet.Begin(slot, Stage.Item);
-            sheet.Save();
-            Act(slot, Stage.Item);
-            if (Complete(tried, reached) is { } tally)
-            {
-                (found, reached) = (tried, tally);
-                sheet.Stay();
-            }
-            else
-            {
-                sheet.Restore();
-            }
-        }
-
-        return !sheet.Work.IsOver;
-    }
-
-    // What slots come to whose item stage stands on the sheet, and stands there again afterwards; null if they are no choice, or none that
-    // is greater than what was reached before. On the way it may turn out to be the best.
-    private Tally? Complete(int[] slots, Tally reached)
-    {
-        var depth = 0;
-        var holds = true;
-        Stage? current = Stage.Item;
-        foreach (var (slot, stage, _) in steps)
-        {
-            if (stage == Stage.Item) continue;
-            if (hasAfter && stage != current) holds &= FirstUnmet(slots, stage) is null;
-            current = stage;
-            if (!holds) break;
-            if (!slots.Contains(slot)) continue;
-            sheet.Begin(slot, stage);
-            sheet.Save();
-            depth++;
-            Act(slot, stage);
-        }
-
-        Tally? tally = holds && FirstIdle(slots) < 0 && !sheet.Work.IsOver && Compare(sheet.Total, reached) > 0 ? sheet.Total : null;
-        if (tally is not null) Offer(slots);
-        for (; depth > 0; depth--) sheet.Restore();
-        return tally;
-    }
-
     private (int Slot, Gap Gap)? FirstUnmet(ReadOnlySpan<int> asked, Stage stage)
     {
         foreach (var slot in asked)
@@ -434,98 +364,6 @@ internal sealed class Choice
         (best, bestTally) = (slots, sheet.Total);
         sheet.Keep(kept);
         return true;
-    }
-
-    // A choice to begin with, whatever it costs: of those that may meet, in order of what each could take alone, without what takes long to fill.
-    private void Begin()
-    {
-        alone = outlook.AloneBySlot(0).ToArray();
-        sheet.Fillings.IsHasty = true;
-        int[] tried = Meeting(slot => alone[slot]);
-        if (MakeChoice(ref tried)) Offer(tried);
-        sheet.Fillings.IsHasty = false;
-    }
-
-    // As many as may meet, the weightiest first.
-    private int[] Meeting(Func<int, decimal> weight)
-    {
-        List<int> slots = [];
-        foreach (var slot in Enumerable.Range(0, count).OrderByDescending(weight)) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
-        slots.Sort();
-        return [.. slots];
-    }
-
-    /// <summary>
-    /// Choices to go on from: as many as may meet, by what each takes alone for each promotion that it keeps out, by that
-    /// alone, or by rank; and those of them that in order of application make the choice greater.
-    /// </summary>
-    private void Construct()
-    {
-        var excludes = Array.IndexOf(meets, false, 0, count * count) >= 0;
-        var degrees = Enumerable.Range(0, count).Select(slot => Enumerable.Range(0, count).Count(other => other != slot && !CanMeet(slot, other))).ToArray();
-        Func<int, decimal>[] weights = excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
-        foreach (var weight in weights)
-        {
-            var tried = Meeting(weight);
-            if (MakeChoice(ref tried)) Offer(tried);
-            if (sheet.Work.IsOver) return;
-        }
-
-        foreach (var may in (Func<int, bool>?[])[null, _ => true])
-        {
-            if (sheet.Work.IsOver) return;
-            var among = best;
-            TakeInOrder(may ?? among.Contains);
-        }
-    }
-
-    // What each takes alone, if that costs little; else what it could take.
-    private void FindAlone()
-    {
-        if ((long)count * sheet.Cart.Lines > FewToTryAlone) return;
-        for (var slot = 0; slot < count && !sheet.Work.IsOver; slot++)
-        {
-            Price([slot], out _);
-            if (!sheet.Work.IsOver) alone[slot] = Math.Min(alone[slot], sheet.Total.Worth);
-        }
-    }
-
-    /// <summary>
-    /// Makes the best choice found better by putting in one promotion, without those that it cannot meet, or by leaving one out, while that
-    /// helps: a good choice early makes the search short. What promises most is tried first.
-    /// </summary>
-    private void Improve(long end)
-    {
-        for (var better = true; better;)
-        {
-            better = false;
-            var gains = Enumerable.Range(0, count).Select(Gain).ToArray();
-            foreach (var slot in Enumerable.Range(0, count).OrderByDescending(slot => gains[slot]))
-            {
-                if (sheet.Work.Spent > end || sheet.Work.IsOver) return;
-                var tried = best.Contains(slot) ? Array.FindAll(best, other => other != slot) : [.. Array.FindAll(best, other => CanMeet(other, slot)).Append(slot).Order()];
-                better |= MakeChoice(ref tried) && Offer(tried);
-            }
-        }
-
-        long Gain(int slot) => best.Contains(slot)
-            ? -kept.Of(slot).Worth
-            : alone[slot] - best.Where(other => !CanMeet(other, slot)).Sum(other => kept.Of(other).Worth);
-    }
-
-    // Leaves out what has no effect or whose after-condition does not hold, until what is left is a choice, which stands on the sheet then.
-    private bool MakeChoice(ref int[] slots)
-    {
-        while (slots.Length > 0)
-        {
-            var isMet = Price(slots, out var unmet);
-            if (sheet.Work.IsOver && !sheet.Fillings.IsHasty) return false;
-            if (!isMet) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
-            else if (FirstIdle(slots) < 0) return true;
-            else slots = Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing);
-        }
-
-        return false;
     }
 
     private static int Compare(Tally left, Tally right)
