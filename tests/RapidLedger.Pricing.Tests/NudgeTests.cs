@@ -38,6 +38,7 @@ public class NudgeTests
     [Theory]
     // One unit short of three for two, one short of the next three, a set one slot short, the next set, the next step, one more gift.
     [InlineData("buy 2 get 1", 2, 0, "T 1", 500)]
+    [InlineData("buy 2 get 1", 3, 0, "T 3", 500)]
     [InlineData("buy 2 get 1", 5, 0, "T 1", 500)]
     [InlineData("set", 1, 0, "B 1", 300)]
     [InlineData("set", 2, 1, "B 1", 300)]

@@ -120,7 +120,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             if (buys == 0) yield break;
             if (gettable < gets) wants.Add(new(written.Got, gets - gettable));
             if (buyable < buys) wants.Add(new(written.Bought, buys - buyable));
-            if (wants.Count == 0) wants.Add(new(written.Got, buys + gets - either));
+            // No unit is in both roles.
+            if (buys + gets - either - wants.Sum(want => want.Units) is > 0 and var more)
+            {
+                if (wants.Count == 0) wants.Add(new(written.Got, more));
+                else wants[^1] = wants[^1] with { Units = wants[^1].Units + more };
+            }
+
             yield return [.. wants];
         }
 
