@@ -198,9 +198,6 @@ public sealed class Rulebook
         if (!Array.Exists(slots, promotion => promotion.Stages.AsSpan().ContainsAny(Stage.Gift, Stage.Points))) return;
         var extent = CartExtent.Of(view);
         var sum = Reach.Nothing;
-        foreach (var promotion in slots) ReachesTooFar(promotion, extent, ref sum);
-        if (!sum.IsTooMuch) return;
-        sum = Reach.Nothing;
         foreach (var promotion in slots)
         {
             var before = sum;
@@ -230,11 +227,13 @@ public sealed class Rulebook
     }
 
     // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
-    private IEnumerable<CompiledPromotion> MarkdownsOf(int variant, CartView unmarked, Eligibility eligibility)
+    private List<CompiledPromotion> MarkdownsOf(int variant, CartView unmarked, Eligibility eligibility)
     {
         var numbers = new List<int>();
         index.FindByItem(unmarked, variant, numbers);
-        return numbers.Distinct().Select(number => promotions[number]).Where(promotion =>
-            promotion.Markdown is not null && eligibility.FirstObstacle(promotion, unmarked) == Obstacle.None);
+        // One that fails here is not in the cart's own list: it only marks nothing.
+        List<CompiledPromotion>? failed = null;
+        return [.. numbers.Distinct().Select(number => promotions[number]).Where(promotion =>
+            promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))];
     }
 }

@@ -17,7 +17,7 @@ public abstract record Condition
 /// An entry for each kind of condition, under the name used in files. A new kind is one more member here; whoever makes a table
 /// then does not compile until it has an entry.
 /// </summary>
-public sealed record ConditionKinds<T>
+public sealed record ConditionKinds<T> : KindTable<T>
 {
 #pragma warning disable CS1591 // The names are those of the kinds.
     public required T All { get; init; }
@@ -46,17 +46,6 @@ public sealed record ConditionKinds<T>
 
     public required T Method { get; init; }
 #pragma warning restore CS1591
-
-    /// <summary>The entries by the names used in files.</summary>
-    public IReadOnlyDictionary<string, T> ByName() => KindNames.Of<T>(this);
-}
-
-/// <summary>The members of a table of kinds by name, as they are written in files.</summary>
-internal static class KindNames
-{
-    public static IReadOnlyDictionary<string, T> Of<T>(object kinds) => kinds.GetType().GetProperties()
-        .Where(member => member.PropertyType == typeof(T))
-        .ToDictionary(member => char.ToLowerInvariant(member.Name[0]) + member.Name[1..], member => (T)member.GetValue(kinds)!, StringComparer.Ordinal);
 }
 
 /// <summary>A condition made ready. What it says of itself is a promise that the choice and the index build on, so nothing is said by default.</summary>

@@ -26,7 +26,7 @@ public abstract record Reward
 /// An entry for each kind of reward, under the name used in files. A new kind is one more member here; whoever makes a table
 /// then does not compile until it has an entry.
 /// </summary>
-public sealed record RewardKinds<T>
+public sealed record RewardKinds<T> : KindTable<T>
 {
 #pragma warning disable CS1591 // The names are those of the kinds.
     public required T Discount { get; init; }
@@ -47,9 +47,6 @@ public sealed record RewardKinds<T>
 
     public required T Credit { get; init; }
 #pragma warning restore CS1591
-
-    /// <summary>The entries by the names used in files.</summary>
-    public IReadOnlyDictionary<string, T> ByName() => KindNames.Of<T>(this);
 }
 
 /// <summary>Which units go first when only some are lowered.</summary>
