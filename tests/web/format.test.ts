@@ -79,6 +79,27 @@ describe('amounts and moments for people', () => {
     );
   });
 
+  test.each([
+    ['Europe/Berlin', '2027-03-28T01:00Z', '2027-10-31T01:00Z'],
+    ['America/St_Johns', '2027-03-14T05:30Z', '2027-11-07T04:30Z'],
+    ['Pacific/Chatham', '2027-04-03T14:00Z', '2027-09-25T14:00Z'],
+  ])('each quarter of an hour beside the clock changes of %s leads there and back', (zone, ...changes) => {
+    // Source: IANA time zone database.
+    const format = formatIn('en-IE', zone, EXPONENTS);
+    for (const change of changes) {
+      const at = Date.parse(change);
+      expect(Date.parse(`${format.toLocal(at)}Z`) - Date.parse(`${format.toLocal(at - 60000)}Z`)).not.toBe(60000);
+      for (let quarter = -96; quarter <= 96; quarter += 1) {
+        const moment = at + quarter * 900000;
+        const found = Date.parse(format.fromLocal(format.toLocal(moment)) as string);
+        expect(format.toLocal(found)).toBe(format.toLocal(moment));
+        // Only the hour that comes twice may lead to its other moment.
+        expect([0, 3600000]).toContain(Math.abs(found - moment));
+        if (Math.abs(quarter) > 4) expect(found).toBe(moment);
+      }
+    }
+  });
+
   test('a time that a clock change skips is still a time, within the hour', () => {
     // Europe/Berlin, 28 March 2027: 02:00 becomes 03:00. Source: IANA time zone database.
     const moment = Date.parse(shop.fromLocal('2027-03-28T02:30') as string);
