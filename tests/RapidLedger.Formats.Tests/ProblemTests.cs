@@ -1,5 +1,6 @@
 using System.Reflection;
 using System.Text;
+using System.Text.Json;
 using System.Text.Json.Nodes;
 
 namespace RapidLedger.Formats.Tests;
@@ -121,6 +122,34 @@ public class ProblemTests
         var problem = Assert.Single(CaseReader.Read(Encoding.UTF8.GetBytes("{\n\"store\": }")).Problems);
         Assert.Equal("notJson", problem.Code);
         Assert.Contains("line 2", problem.Message);
+    }
+
+    [Fact]
+    public void A_cart_holds_as_many_lines_as_is_said_and_not_one_more()
+    {
+        var document = Sound();
+        document["cart"]!["lines"] = new JsonArray([.. Enumerable.Range(0, 10_000).Select(_ => JsonNode.Parse("""{"sku": "A", "quantity": 1}"""))]);
+        Assert.Empty(Problems(document));
+
+        document["cart"]!["lines"]!.AsArray().Add(JsonNode.Parse("""{"sku": "A", "quantity": 1}"""));
+        var problem = Assert.Single(Problems(document));
+        Assert.Equal(("/cart/lines", "outOfRange"), (problem.At, problem.Code));
+        Assert.Contains("10000", problem.Message);
+    }
+
+    [Theory]
+    [InlineData("""{"total": "1.00"}""", """{"total": "1.00", "due": "2.00"}""", "")]
+    [InlineData("""{"total": "1.00", "due": "2.00"}""", """{"total": "1.00"}""", "/due: expected \"2.00\", is not there")]
+    [InlineData("""{"codes": [{"code": "A"}, {"code": "B"}]}""", """{"codes": [{"code": "A", "status": "applied"}]}""", """/codes: expected [{"code": "A"}, {"code": "B"}], is [{"code": "A", "status": "applied"}]""")]
+    [InlineData("""{"codes": [{"code": "A"}]}""", """{"codes": [{"code": "A"}, {"code": "B"}]}""", """/codes: expected [{"code": "A"}], is [{"code": "A"}, {"code": "B"}]""")]
+    [InlineData("""{"codes": []}""", """{"codes": [{"code": "A"}]}""", """/codes: expected [], is [{"code": "A"}]""")]
+    [InlineData("""{"codes": [{"code": "B"}]}""", """{"codes": [{"code": "A"}]}""", """/codes/0/code: expected "B", is "A" """)]
+    [InlineData("""{"proved": null}""", """{"proved": false}""", "/proved: expected null, is false")]
+    public void What_a_case_expects_is_compared_whole(string expected, string result, string differences)
+    {
+        using var wanted = JsonDocument.Parse(expected);
+        using var found = JsonDocument.Parse(result);
+        Assert.Equal(differences.TrimEnd(), string.Join("; ", Expectation.Differences(wanted.RootElement, found.RootElement)));
     }
 
     private static JsonNode Sound() => JsonNode.Parse(

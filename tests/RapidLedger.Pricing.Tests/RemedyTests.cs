@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using CsCheck;
 using NodaTime;
 
@@ -7,7 +8,10 @@ namespace RapidLedger.Pricing.Tests;
 public class RemedyTests
 {
     [Fact]
-    public void A_remedy_removes_what_stood_in_the_way() => Gen.ULong.Sample(
+    public void A_remedy_removes_what_stood_in_the_way()
+    {
+        var met = new ConcurrentDictionary<string, int>();
+        Gen.ULong.Sample(
         seed =>
         {
             var (drawn, random) = (new RandomCase(seed), new Random((int)(seed % 999_983)));
@@ -20,7 +24,11 @@ public class RemedyTests
                 Window: random.Next(3) switch { 0 => new(from), 1 => new(null, from), _ => null });
             var priced = Price(drawn, promotion, drawn.Cart);
             var outcome = priced.Outcomes[0];
-            if (Remedy.For(outcome, priced) is not { } remedy) return;
+            if (outcome.Reason is null or Reason.NoMatchingItems) return;
+            // For all that this test draws there is a remedy.
+            var remedy = Remedy.For(outcome, priced);
+            Assert.NotNull(remedy);
+            met.AddOrUpdate(outcome.Reason.Code, 1, (_, times) => times + 1);
 
             var mended = Price(drawn, promotion, Done(remedy, drawn.Cart)).Outcomes[0].Reason;
             if (outcome.Reason is Reason.ConditionNotMet(var gaps))
@@ -34,6 +42,9 @@ public class RemedyTests
             else Assert.NotEqual(outcome.Reason!.Code, mended?.Code);
         },
         iter: 5_000);
+        Assert.Equal(["codeNotEntered", "conditionNotMet", "ended", "notStarted"], met.Keys.Order());
+        Assert.All(met.Values, times => Assert.True(times > 100));
+    }
 
     [Fact]
     public void A_nudge_says_how_much_is_missing_not_one_less() => Gen.ULong.Sample(
