@@ -59,7 +59,14 @@ public class ConcurrencyTests(Served served)
             }
         }).ToArray();
 
-        while (acknowledged.Count < 4 || acknowledged.Values.Any(write => write.Revision < 12)) await Task.Delay(5);
+        using var patience = new CancellationTokenSource(TimeSpan.FromMinutes(1));
+        while (acknowledged.Count < 4 || acknowledged.Values.Any(write => write.Revision < 12))
+        {
+            // A writer that failed says why.
+            if (writers.FirstOrDefault(writer => writer.IsCompleted) is { } ended) await ended;
+            await Task.Delay(5, patience.Token);
+        }
+
         server.Kill();
         await Task.WhenAll(writers);
         await server.StartAgain();

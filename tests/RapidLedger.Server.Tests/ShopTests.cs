@@ -75,6 +75,56 @@ public class ShopTests(Served served)
     }
 
     [Fact]
+    public async Task A_day_is_the_stores_not_that_of_greenwich()
+    {
+        // In Berlin, an hour ahead in November, 6 November 2026 begins at 23:00 UTC of the 5th, on which the code had been used.
+        var draft = Documents.Tubes("DAILY").With("id", "\"welcome10\"").With("limits", """{"perDay": 1}""");
+        var cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", """["DAILY"]""");
+        async Task<string> Status(string at) =>
+            (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = cart.With("at", $"\"{at}\""), draft })).Body!["print"]!["codes"]![0]!["status"]!;
+
+        Assert.Equal("limitReached", await Status("2026-11-05T22:59:59Z"));
+        Assert.Equal("applied", await Status("2026-11-05T23:00:00Z"));
+    }
+
+    [Theory]
+    [InlineData("""{"spend": {"from": "6.91"}}""", true)]
+    [InlineData("""{"all": [{"spend": {"from": "90000.00"}}, {"quantity": {"op": ">=", "n": 9000}}, {"weight": {"op": ">=", "grams": 9000000}}, {"currency": ["GBP"]}]}""", false)]
+    public async Task Of_those_whose_condition_does_not_hold_the_nearest_is_told_first(string when, bool isFirst)
+    {
+        var draft = Documents.Tubes().With("id", "\"welcome10\"").With("trigger", """{"automatic": true}""").With("when", when);
+        var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft });
+        var told = tape!["print"]!["whyNot"]!.AsArray().Where(one => (string)one!["reason"]! == "conditionNotMet").Select(one => (string)one!["promotion"]!).ToArray();
+        Assert.True(told.Length > 2);
+        Assert.Equal("welcome10", isFirst ? told[0] : told[^1]);
+    }
+
+    [Fact]
+    public async Task A_version_is_counted_where_something_changed()
+    {
+        await using var own = await RunningServer.Start();
+        var (_, page) = await own.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes() });
+        var id = (string)page!["id"]!;
+        foreach (var (name, version) in new[] { ("A", 1), ("A", 1), ("B", 2), ("B", 2), ("A", 3) })
+        {
+            (_, page) = await own.Send(HttpMethod.Post, $"/api/promotions/{id}/live", new { revision = (long)page!["revision"]!, document = Documents.Tubes().With("name", $"\"{name}\"") });
+            Assert.Equal((version, name), ((int)page!["version"]!, (string)page["document"]!["name"]!));
+        }
+
+        // Filled, and each time that what is live changed.
+        Assert.Equal(4, (int)(await own.Get("/healthz"))["edition"]!);
+    }
+
+    [Fact]
+    public async Task A_copied_case_holds_the_draft_in_the_place_of_its_live_self()
+    {
+        var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft = Documents.Tubes("NEW").With("id", "\"spring15\"") });
+        var own = Assert.Single(file!["promotions"]!.AsArray(), promotion => (string)promotion!["id"]! == "spring15");
+        Assert.Equal("NEW", (string)own!["trigger"]!["codes"]![0]!);
+        Assert.True(file["promotions"]!.AsArray().Count > 10);
+    }
+
+    [Fact]
     public async Task The_demo_shop_is_filled_once_and_another_edition_keeps_what_was_before()
     {
         await using var own = await RunningServer.Start();

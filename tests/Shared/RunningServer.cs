@@ -11,6 +11,9 @@ public sealed partial class RunningServer : IAsyncDisposable
     /// <summary>The day the demo shop was written for, on which all its figures are known.</summary>
     public const string DemoDay = "2027-03-05T10:00:00+01:00";
 
+    // Longer than anything takes even on a busy machine; whoever waits longer waits for ever.
+    private static readonly TimeSpan Patience = TimeSpan.FromMinutes(2);
+
     private Process process = null!;
 
     private RunningServer(string data, string clock) => (Data, Clock) = (data, clock);
@@ -60,7 +63,12 @@ public sealed partial class RunningServer : IAsyncDisposable
             // It went away before it had read all.
         }
 
-        run.WaitForExit();
+        if (!run.WaitForExit(Patience))
+        {
+            run.Kill(entireProcessTree: true);
+            throw new TimeoutException($"{program} did not end.");
+        }
+
         return (run.ExitCode, output.Result, errors.Result);
     }
 
@@ -104,7 +112,8 @@ public sealed partial class RunningServer : IAsyncDisposable
     {
         string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, .. demo ? new[] { "--demo" } : []];
         process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
-        var line = await process.StandardOutput.ReadLineAsync() ?? throw new InvalidOperationException("The server ended before it was open.");
+        using var patience = new CancellationTokenSource(Patience);
+        var line = await process.StandardOutput.ReadLineAsync(patience.Token) ?? throw new InvalidOperationException("The server ended before it was open.");
         Address = new(AddressIn().Match(line).Value);
         Http?.Dispose();
         Http = new() { BaseAddress = Address };
