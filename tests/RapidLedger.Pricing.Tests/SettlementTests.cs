@@ -31,12 +31,14 @@ public class SettlementTests
             foreach (var group in shop.Lines.Select((line, place) => (line.Item.TaxClass, place)).GroupBy(line => line.TaxClass, line => line.place))
             {
                 decimal[] nets = [.. group.Select(place => freed[place])];
-                var (goods, smallest) = (WithoutTax(nets.Sum(), group.Key), 1m / shop.Currency.MinorPerMajor);
-                var exact = nets.Select(net => nets.Sum() == 0 ? 0 : goods * net / nets.Sum()).ToArray();
-                var shares = exact.Select(share => Math.Floor(share / smallest) * smallest).ToArray();
-                var open = (int)Math.Round((goods - shares.Sum()) / smallest);
-                foreach (var place in Enumerable.Range(0, shares.Length).OrderByDescending(place => exact[place] - shares[place]).Take(open)) shares[place] += smallest;
-                foreach (var (place, share) in group.Zip(shares)) freed[place] = share;
+                if (nets.Sum() is not (> 0 and var sum)) continue;
+                // In whole minor units, so that what is left over is exact and equal ones stay equal.
+                var (goods, perMajor) = (WithoutTax(sum, group.Key) * shop.Currency.MinorPerMajor, (decimal)shop.Currency.MinorPerMajor);
+                decimal[] over = [.. nets.Select(net => goods * net * perMajor % (sum * perMajor))];
+                decimal[] shares = [.. nets.Select((net, place) => ((goods * net * perMajor) - over[place]) / (sum * perMajor))];
+                var open = (int)(goods - shares.Sum());
+                foreach (var place in Enumerable.Range(0, shares.Length).OrderByDescending(place => over[place]).Take(open)) shares[place]++;
+                foreach (var (place, share) in group.Zip(shares)) freed[place] = share / perMajor;
             }
 
             var margins = freed.Zip(shop.Lines, (net, of) => of.Item.Cost is { } cost ? net - (In(cost) * of.Quantity) : (decimal?)null).ToArray();
