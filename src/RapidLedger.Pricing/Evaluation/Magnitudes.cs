@@ -47,9 +47,7 @@ public static class Magnitudes
         var view = new CartView(cart, catalogue);
         var delivery = Delivery.Of(view);
         if (delivery.Charge > Most || delivery.Cost > Most) return new(Magnitude.Delivery);
-        var extent = CartExtent.Of(view);
-        var gifts = promotions.Aggregate(Reach.Nothing, (sum, promotion) => promotion.Rewards.Aggregate(sum, (inner, reward) => inner + reward.ReachIn(extent)));
-        extent = extent with { Net = extent.Net + Int128.Min(Most, gifts.GiftValue) };
+        var extent = CartExtent.Of(view).With(promotions);
         var reached = Reach.Nothing;
         for (var promotion = 0; promotion < promotions.Count; promotion++)
         {

@@ -72,6 +72,9 @@ public sealed class PricedCart
         return null;
     }
 
+    /// <summary>What became of one promotion of the rulebook; the others are not gone into.</summary>
+    internal Outcome OutcomeOf(CompiledPromotion promotion) => Explanation.Of(story, Worth, [promotion])[0];
+
     // Of several promotions that share a code the first that applied, else the first.
     private IReadOnlyList<CodeStatus> StatusOfCodes()
     {

@@ -98,13 +98,6 @@ public sealed class Rulebook
     /// <summary>The promotions that a code starts, open or not, in order of application.</summary>
     internal IEnumerable<int> StartedBy(string code) => index.StartedBy(code);
 
-    /// <summary>Whether what a promotion could count up beside the cart is more than can be counted.</summary>
-    internal static bool ReachesTooFar(CompiledPromotion promotion, CartExtent extent, ref Reach sum)
-    {
-        foreach (var reward in promotion.Promotion.Rewards) sum += reward.ReachIn(extent);
-        return sum.IsTooMuch;
-    }
-
     private PricedCart Price(
         CartView unmarked, Eligibility eligibility, Workplace workplace, int effort, CancellationToken gone, List<CompiledPromotion>? failed, ref CompiledPromotion[] suspects)
     {
@@ -196,13 +189,18 @@ public sealed class Rulebook
     private static void RefuseWhatReachesTooFar(ref CompiledPromotion[] slots, CartView view, ref List<CompiledPromotion>? failed)
     {
         if (!Array.Exists(slots, promotion => promotion.Stages.AsSpan().ContainsAny(Stage.Gift, Stage.Points))) return;
-        var extent = CartExtent.Of(view);
+        var extent = CartExtent.Of(view).With(slots.Select(promotion => promotion.Promotion));
         var sum = Reach.Nothing;
         foreach (var promotion in slots)
         {
-            var before = sum;
-            if (!ReachesTooFar(promotion, extent, ref sum)) continue;
-            sum = before;
+            var with = sum;
+            foreach (var reward in promotion.Promotion.Rewards) with += reward.ReachIn(extent);
+            if (!with.IsTooMuch)
+            {
+                sum = with;
+                continue;
+            }
+
             slots = Array.FindAll(slots, other => other != promotion);
             (failed ??= []).Add(promotion.FailedWith(new OverflowException("What it gives in this cart comes to more than can be counted.")));
         }

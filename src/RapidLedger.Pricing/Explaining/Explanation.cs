@@ -57,13 +57,14 @@ internal sealed class Explanation
     /// <summary>What became of every live promotion, in order of application.</summary>
     /// <param name="story">How it was priced.</param>
     /// <param name="worth">What the choice is worth.</param>
-    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth)
+    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth) => Of(story, worth, story.Rulebook.Compiled.ToArray());
+
+    /// <summary>What became of some promotions of the rulebook, in their order.</summary>
+    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth, CompiledPromotion[] asked)
     {
         var workplace = Workplace.Take();
         var explanation = new Explanation(story, worth, workplace);
-        var compiled = story.Rulebook.Compiled;
-        var outcomes = new Outcome[compiled.Length];
-        for (var i = 0; i < outcomes.Length; i++) outcomes[i] = explanation.OutcomeOf(compiled[i]);
+        var outcomes = Array.ConvertAll(asked, explanation.OutcomeOf);
         workplace.Return();
         return outcomes;
     }

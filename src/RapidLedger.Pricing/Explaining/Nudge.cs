@@ -25,29 +25,29 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
         var told = new List<(long Value, Nudge Nudge)>();
         var mayWork = Work.OfOneEffort / 2 * story.Effort;
         var tries = 0;
-        var ways = Near(priced, story).SelectMany(near => near.Ways, (near, wants) => (near.Outcome, Wants: wants, Added: additions.Find(wants)))
+        var ways = Near(priced, story).SelectMany(near => near.Ways, (near, wants) => (near.Promotion, near.Outcome, Wants: wants, Added: additions.Find(wants)))
             .Where(way => way.Added is not null).OrderBy(way => additions.ValueOf(way.Added));
-        foreach (var (outcome, wants, _) in ways)
+        foreach (var (promotion, outcome, wants, _) in ways)
         {
             if (told.Exists(other => other.Nudge.Promotion.Id == outcome.Promotion.Id)) continue;
             if (told.Count == Most || ++tries > MostTries) break;
-            if (Try(priced, story, outcome, wants, additions, ref mayWork) is { } nudge) told.Add((additions.ValueOf(nudge.Add), nudge));
+            if (Try(priced, story, promotion, outcome, wants, additions, ref mayWork) is { } nudge) told.Add((additions.ValueOf(nudge.Add), nudge));
         }
 
         return [.. told.OrderBy(entry => entry.Value).Select(entry => entry.Nudge)];
     }
 
     // Those that more in the cart could bring, with what each lacks.
-    private static IEnumerable<(Outcome Outcome, IEnumerable<Want[]> Ways)> Near(PricedCart priced, PricingStory story)
+    private static IEnumerable<(CompiledPromotion Promotion, Outcome Outcome, IEnumerable<Want[]> Ways)> Near(PricedCart priced, PricingStory story)
     {
         var compiled = story.Rulebook.Compiled.ToArray();
         for (var i = 0; i < compiled.Length; i++)
         {
             var (outcome, promotion) = (priced.Outcomes[i], compiled[i]);
             if (promotion.Markdown is not null || promotion.Failure is not null) continue;
-            if (outcome.Reason is Reason.ConditionNotMet(var gaps) && Wanted(gaps) is { } wants) yield return (outcome, [wants]);
+            if (outcome.Reason is Reason.ConditionNotMet(var gaps) && Wanted(gaps) is { } wants) yield return (promotion, outcome, [wants]);
             else if (outcome.Reason is null or Reason.NoMatchingItems && Enumerable.Range(0, story.View.Lines).Any(line => promotion.Rewards.Any(reward => reward.LooksAt(story.View, line))))
-                yield return (outcome, promotion.Rewards.SelectMany(reward => reward.Wants(story.View)));
+                yield return (promotion, outcome, promotion.Rewards.SelectMany(reward => reward.Wants(story.View)));
         }
     }
 
@@ -59,7 +59,7 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
     }
 
     // The cart with the addition is priced; where that is not enough, with what is still missing too.
-    private static Nudge? Try(PricedCart priced, PricingStory story, Outcome before, Want[] wants, Additions additions, ref long mayWork)
+    private static Nudge? Try(PricedCart priced, PricingStory story, CompiledPromotion promotion, Outcome before, Want[] wants, Additions additions, ref long mayWork)
     {
         EquatableArray<Line> added = [];
         var turn = 0;
@@ -72,7 +72,7 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
             var after = tried.Find(before.Promotion);
             if (after is not null && (!before.Applied || after.Amount > before.Amount)) return Tell(before, after, wants, added, additions, turn == 0);
             if (before.Applied) return null;
-            missing = tried.Outcomes.First(outcome => outcome.Promotion.Id == before.Promotion.Id).Reason is Reason.ConditionNotMet(var gaps) ? Wanted(gaps) : null;
+            missing = tried.OutcomeOf(promotion).Reason is Reason.ConditionNotMet(var gaps) ? Wanted(gaps) : null;
         }
 
         return null;

@@ -65,13 +65,12 @@ internal static class ReasonWords
 
     private static string Which(long? more, bool byRank, int count, Wording wording)
     {
-        var (which, verb) = ("which", count == 1 ? "s" : "");
-        if (byRank) return $", {which} go{(count == 1 ? "es" : "")} first by rank";
+        if (byRank) return $", which go{(count == 1 ? "es" : "")} first by rank";
         return more switch
         {
             null => "",
             0 => $"; with it in {(count == 1 ? "its" : "their")} place it would come to the same",
-            { } saved => $", {which} save{verb} {wording.Say(saved)} more",
+            { } saved => $", which save{(count == 1 ? "s" : "")} {wording.Say(saved)} more",
         };
     }
 

@@ -25,6 +25,14 @@ internal sealed record CartExtent(Int128 Units, Int128 Goods, Int128 Cost, Int12
         return new(units, goods, cost, goods, cart.Currency, cart.Catalogue);
     }
 
+    /// <summary>With what the gifts of promotions add to what may have to be paid.</summary>
+    public CartExtent With(IEnumerable<Promotion> promotions)
+    {
+        Int128 gifts = 0;
+        foreach (var promotion in promotions) foreach (var reward in promotion.Rewards) gifts += reward.ReachIn(this).GiftValue;
+        return this with { Net = Net + Int128.Min(Most, gifts) };
+    }
+
     /// <summary>An amount to divide by, in the cart's currency.</summary>
     public long Divisor(Amount amount) => Math.Max(1, amount.For(Currency, Catalogue.Store) ?? 1);
 }

@@ -100,14 +100,12 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 yield break;
             }
 
-            bool Buys(int line) => bought.Selects(cart, line);
-            bool Gets(int line) => got.Selects(cart, line);
-            long Units(Func<int, bool> of) => Enumerable.Range(0, cart.Lines).Where(of).Sum(line => (long)cart.Quantity(line));
-            var (buyable, gettable, either) = (Units(Buys), Units(Gets), Units(line => Buys(line) || Gets(line)));
+            bool[] isBought = [.. Enumerable.Range(0, cart.Lines).Select(line => bought.Selects(cart, line))];
+            bool[] isGot = [.. Enumerable.Range(0, cart.Lines).Select(line => got.Selects(cart, line))];
+            var (buyable, gettable, either, spent) = Holding.Of(cart, isBought, isGot);
             var wants = new List<Want>();
             if (written.Deal is Deal.BySpend { Get: var each, Repeat: var repeat })
             {
-                var spent = Enumerable.Range(0, cart.Lines).Where(line => Buys(line) && !Gets(line)).Sum(line => cart.Current(line) * cart.Quantity(line));
                 var next = Math.Min(spent / spend![cart], gettable / each) + 1;
                 if (next > (repeat.Most ?? long.MaxValue)) yield break;
                 if (spent < spend[cart] * (Int128)next) wants.Add(new(written.Bought, 0, (long)((spend[cart] * (Int128)next) - spent)));
@@ -240,16 +238,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
 
         private (long Buyable, long Buys, long Gets) Applications(CartView cart, bool[] isBought, bool[] isGot)
         {
-            long buyable = 0, gettable = 0, either = 0, spent = 0;
-            for (var line = 0; line < cart.Lines; line++)
-            {
-                var (buy, get, count) = (isBought[line], isGot[line], cart.Quantity(line));
-                if (buy) buyable += count;
-                if (get) gettable += count;
-                if (buy || get) either += count;
-                if (buy && !get) spent += cart.Current(line) * count;
-            }
-
+            var (buyable, gettable, either, spent) = Holding.Of(cart, isBought, isGot);
             switch (written.Deal)
             {
                 case Deal.ByQuantity deal:
@@ -284,6 +273,29 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 if (count <= 0) continue;
                 parts.Add(new(i, (int)count));
                 gets -= count;
+            }
+        }
+
+        /// <summary>What a cart holds of both roles.</summary>
+        /// <param name="Buyable">Units that can be bought.</param>
+        /// <param name="Gettable">Units that can be got.</param>
+        /// <param name="Either">Units of either role, each once.</param>
+        /// <param name="Spent">At current prices on units that can only be bought, in minor units of the cart's currency.</param>
+        private readonly record struct Holding(long Buyable, long Gettable, long Either, long Spent)
+        {
+            public static Holding Of(CartView cart, bool[] isBought, bool[] isGot)
+            {
+                long buyable = 0, gettable = 0, either = 0, spent = 0;
+                for (var line = 0; line < cart.Lines; line++)
+                {
+                    var (buy, get, count) = (isBought[line], isGot[line], cart.Quantity(line));
+                    if (buy) buyable += count;
+                    if (get) gettable += count;
+                    if (buy || get) either += count;
+                    if (buy && !get) spent += cart.Current(line) * count;
+                }
+
+                return new(buyable, gettable, either, spent);
             }
         }
     }
