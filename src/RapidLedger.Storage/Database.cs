@@ -1,15 +1,23 @@
 using System.Reflection;
 using Dapper;
 using DbUp;
+using DbUp.Engine;
 using DbUp.Engine.Output;
 using Microsoft.Data.Sqlite;
 
 namespace RapidLedger.Storage;
 
-/// <summary>One SQLite file: write-ahead log, foreign keys on, every acknowledged write on disk.</summary>
-public sealed class Database
+/// <summary>
+/// One SQLite file: write-ahead log, foreign keys on, every acknowledged write on disk. Writes of this program go one after the other;
+/// those that wait hold no thread.
+/// </summary>
+public sealed class Database : IDisposable
 {
+    // "RLed": says whose file it is (sqlite.org/fileformat.html#application_id).
+    private const int ApplicationId = 0x524C6564;
+
     private readonly string connectionString;
+    private readonly SemaphoreSlim writer = new(1, 1);
 
     /// <summary>A database in a file, which is made if it is not there.</summary>
     /// <param name="path">The file.</param>
@@ -22,23 +30,39 @@ public sealed class Database
     /// <summary>The file.</summary>
     public string Path { get; }
 
-    /// <summary>Brings the schema up by the numbered scripts that have not run yet.</summary>
-    /// <exception cref="InvalidOperationException">A script failed; the message says which.</exception>
-    public void Upgrade()
-    {
-        Directory.CreateDirectory(System.IO.Path.GetDirectoryName(Path)!);
-        using (var connection = Open()) connection.Execute("PRAGMA journal_mode = WAL");
-        var result = DeployChanges.To
-            .SqliteDatabase(connectionString)
-            .WithScriptsEmbeddedInAssembly(Assembly.GetExecutingAssembly())
-            .WithTransactionPerScript()
-            .LogTo(new NoOpUpgradeLog())
-            .Build()
-            .PerformUpgrade();
-        if (!result.Successful) throw new InvalidOperationException($"The database {Path} could not be brought up to date: {result.Error.Message}", result.Error);
-    }
+    /// <summary>Why the last write did not come through; null: it did.</summary>
+    public StorageFault? Fault { get; private set; }
 
-    /// <summary>An open connection, to be disposed of. A writer waits up to ten seconds for another.</summary>
+    /// <summary>How large it is, its log included, in bytes.</summary>
+    public long Size => ((string[])[Path, $"{Path}-wal"]).Sum(file => new FileInfo(file) is { Exists: true, Length: var length } ? length : 0);
+
+    /// <summary>Brings the schema up by the numbered scripts that have not run yet.</summary>
+    /// <exception cref="StorageFault">The file is not one of this program, of a newer one, damaged, or cannot be written.</exception>
+    public void Upgrade() => Plainly(() =>
+    {
+        try
+        {
+            Directory.CreateDirectory(System.IO.Path.GetDirectoryName(Path)!);
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+        {
+            throw new StorageFault($"The folder of {Path} cannot be made. Choose another file with --data.", inner: error);
+        }
+
+        using (var connection = Open())
+        {
+            RefuseWhatIsNotOurs(connection);
+            if (connection.ExecuteScalar<string>("PRAGMA quick_check(1)") is not "ok") throw new StorageFault($"{Path} is damaged. Put the last backup in its place and start again.");
+            connection.Execute($"PRAGMA journal_mode = WAL; PRAGMA application_id = {ApplicationId}");
+        }
+
+        var result = Scripts(connectionString).PerformUpgrade();
+        if (!result.Successful)
+            throw (result.Error as SqliteException is { } error ? StorageFault.Of(error, Path) : null) ?? new StorageFault($"{Path} could not be brought up to date: {result.Error.Message}", inner: result.Error);
+        return 0;
+    });
+
+    /// <summary>An open connection, to be disposed of. A writer waits up to ten seconds for another program.</summary>
     public SqliteConnection Open()
     {
         var connection = new SqliteConnection(connectionString);
@@ -48,12 +72,111 @@ public sealed class Database
     }
 
     /// <summary>Does something in one transaction that holds the write lock from its start: all of it is kept, or nothing.</summary>
-    public T Write<T>(Func<SqliteConnection, SqliteTransaction, T> work)
+    /// <exception cref="StorageFault">It could not be written.</exception>
+    public async Task<T> Write<T>(Func<SqliteConnection, SqliteTransaction, T> work, CancellationToken gone = default)
     {
-        using var connection = Open();
-        using var transaction = connection.BeginTransaction(deferred: false);
-        var result = work(connection, transaction);
-        transaction.Commit();
-        return result;
+        await writer.WaitAsync(gone);
+        try
+        {
+            var result = Plainly(() =>
+            {
+                using var connection = Open();
+                using var transaction = connection.BeginTransaction(deferred: false);
+                var result = work(connection, transaction);
+                transaction.Commit();
+                return result;
+            });
+            Fault = null;
+            return result;
+        }
+        catch (StorageFault fault)
+        {
+            Fault = fault;
+            throw;
+        }
+        finally
+        {
+            writer.Release();
+        }
+    }
+
+    /// <summary>Writes the whole store, as it is at one moment, to one file, while it may be in use. A backup that is there already is replaced.</summary>
+    /// <param name="file">The file.</param>
+    /// <exception cref="StorageFault">There is no store, or the file is somebody else's or cannot be written.</exception>
+    public void Backup(string file)
+    {
+        var target = System.IO.Path.GetFullPath(file);
+        if (!File.Exists(Path)) throw new StorageFault($"There is no store at {Path}. Name it with --data.");
+        if (target == Path) throw new StorageFault("A backup needs a file of its own.");
+        if (File.Exists(target) && !IsOurs(target)) throw new StorageFault($"{target} is there already and is no backup of a store. Choose another file.");
+        var beside = $"{target}.partial";
+        try
+        {
+            File.Delete(beside);
+            Plainly(() =>
+            {
+                using var from = Open();
+                RefuseWhatIsNotOurs(from);
+                using var to = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = beside, Pooling = false }.ToString());
+                to.Open();
+                from.BackupDatabase(to);
+                // One file that needs no other beside it.
+                to.Execute("PRAGMA journal_mode = DELETE");
+                return 0;
+            });
+            File.Move(beside, target, overwrite: true);
+        }
+        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+        {
+            throw new StorageFault($"{target} cannot be written: {error.Message}", inner: error);
+        }
+    }
+
+    /// <inheritdoc/>
+    public void Dispose() => writer.Dispose();
+
+    private static UpgradeEngine Scripts(string connectionString) => DeployChanges.To
+        .SqliteDatabase(connectionString)
+        .WithScriptsEmbeddedInAssembly(Assembly.GetExecutingAssembly())
+        .WithTransactionPerScript()
+        .LogTo(new NoOpUpgradeLog())
+        .Build();
+
+    private static bool IsOurs(string file)
+    {
+        try
+        {
+            using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, Mode = SqliteOpenMode.ReadOnly, Pooling = false }.ToString());
+            connection.Open();
+            return connection.ExecuteScalar<int>("PRAGMA application_id") == ApplicationId;
+        }
+        catch (SqliteException)
+        {
+            return false;
+        }
+    }
+
+    private void RefuseWhatIsNotOurs(SqliteConnection connection)
+    {
+        var tables = connection.Query<string>("SELECT name FROM sqlite_schema WHERE type = 'table'").ToHashSet(StringComparer.Ordinal);
+        if (tables.Count == 0) return;
+        // Those made before files said whose they are have the tables of the first script.
+        var known = connection.ExecuteScalar<int>("PRAGMA application_id") is var id && (id == ApplicationId || (id == 0 && tables.IsSupersetOf(["SchemaVersions", "promotions", "editions"])));
+        if (!known) throw new StorageFault($"{Path} is not a file of Rapid Ledger. Choose another with --data.");
+        var ours = Scripts(connectionString).GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);
+        if (tables.Contains("SchemaVersions") && connection.Query<string>("SELECT ScriptName FROM SchemaVersions").FirstOrDefault(ran => !ours.Contains(ran)) is not null)
+            throw new StorageFault($"{Path} was written by a newer Rapid Ledger than this one. Start that one, or choose another file with --data.");
+    }
+
+    private T Plainly<T>(Func<T> work)
+    {
+        try
+        {
+            return work();
+        }
+        catch (SqliteException error) when (StorageFault.Of(error, Path) is { } fault)
+        {
+            throw fault;
+        }
     }
 }

@@ -39,6 +39,8 @@ public sealed record StoredEdition(long Number, string PublishedAt);
 /// <summary>Promotions, their drafts and versions, and the editions.</summary>
 public sealed class PromotionRepository(Database database, IClock clock)
 {
+    private const int SecondsOfADay = 86_400;
+
     private const string Select =
         """
         SELECT promotions.id, state, promotions.version, versions.document, draft, revision, touched_at AS TouchedAt
@@ -59,11 +61,11 @@ public sealed class PromotionRepository(Database database, IClock clock)
         return Find(connection, null, id);
     }
 
-    /// <summary>The ids of all.</summary>
+    /// <summary>The ids of all there ever were: one that is gone may still be named.</summary>
     public IReadOnlySet<string> Ids()
     {
         using var connection = database.Open();
-        return connection.Query<string>("SELECT id FROM promotions").ToHashSet(StringComparer.Ordinal);
+        return connection.Query<string>("SELECT id FROM promotion_ids").ToHashSet(StringComparer.Ordinal);
     }
 
     /// <summary>How many have a draft beside or before their saved version.</summary>
@@ -94,30 +96,71 @@ public sealed class PromotionRepository(Database database, IClock clock)
             new { number }).AsList();
     }
 
-    /// <summary>What has been used so far, by promotion: before a moment, of that day and by one shopper.</summary>
+    /// <summary>What joined or changed, and what left, from one edition to another: the document of each that is live in the later one, or null.</summary>
+    public IReadOnlyList<(string Id, string? Document)> Changes(long from, long to)
+    {
+        using var connection = database.Open();
+        return connection.Query<(string, string?)>(
+            """
+            WITH moved AS (
+                SELECT promotion_id FROM edition_spans WHERE first > @from AND first <= @to
+                UNION
+                SELECT promotion_id FROM edition_spans WHERE last >= @from AND last < @to
+            )
+            SELECT moved.promotion_id, versions.document
+            FROM moved
+            LEFT JOIN edition_spans ON edition_spans.promotion_id = moved.promotion_id AND first <= @to AND (last IS NULL OR last >= @to)
+            LEFT JOIN versions ON versions.promotion_id = edition_spans.promotion_id AND versions.version = edition_spans.version
+            """,
+            new { from, to }).AsList();
+    }
+
+    /// <summary>What has been used until a moment, by promotion: in all, since the day's start, and by one shopper. Read from counters.</summary>
     public IReadOnlyList<StoredUsage> Usage(Instant at, Instant dayStart, string? shopper)
     {
         using var connection = database.Open();
+        var (second, day) = (at.ToUnixTimeSeconds(), Math.DivRem(at.ToUnixTimeSeconds(), SecondsOfADay));
+        if (day.Remainder < 0) day = (day.Quotient - 1, day.Remainder + SecondsOfADay);
+        // All that there is, less what came later: whole days of it, and the rest of the moment's own.
         // Row by row: where there are none, SQLite gives computed columns no type that a record could be made from.
         return connection.Query(
             """
-            SELECT promotion_id AS promotion,
-                   count(*) AS total,
-                   coalesce(sum(shopper_id = @shopper), 0) AS shopper,
-                   sum(at >= @dayStart) AS today,
-                   sum(amount) AS budget
-            FROM redemptions WHERE at <= @at GROUP BY promotion_id
+            WITH later AS (
+                SELECT promotion_id, sum(uses) AS uses, sum(amount) AS amount FROM (
+                    SELECT promotion_id, uses, amount FROM daily_uses WHERE day > @day
+                    UNION ALL
+                    SELECT promotion_id, 1, amount FROM redemptions WHERE at > @second AND at < (@day + 1) * 86400
+                ) GROUP BY promotion_id
+            ), today AS (
+                SELECT promotion_id, count(*) AS uses FROM redemptions WHERE at >= @dayStart AND at <= @second GROUP BY promotion_id
+            ), own AS (
+                SELECT promotion_id, uses - (
+                    SELECT count(*) FROM redemptions
+                    WHERE redemptions.shopper_id = @shopper AND at > @second AND redemptions.promotion_id = shopper_uses.promotion_id
+                ) AS uses
+                FROM shopper_uses WHERE shopper_id = @shopper
+            )
+            SELECT uses.promotion_id AS promotion,
+                   uses.uses - coalesce(later.uses, 0) AS total,
+                   coalesce(own.uses, 0) AS shopper,
+                   coalesce(today.uses, 0) AS today,
+                   uses.amount - coalesce(later.amount, 0) AS budget
+            FROM uses
+            LEFT JOIN later USING (promotion_id)
+            LEFT JOIN today USING (promotion_id)
+            LEFT JOIN own USING (promotion_id)
             """,
-            new { at = at.ToUnixTimeSeconds(), dayStart = dayStart.ToUnixTimeSeconds(), shopper })
-            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget)).ToList();
+            new { second, day = day.Quotient, dayStart = dayStart.ToUnixTimeSeconds(), shopper })
+            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget))
+            .Where(used => used.Total > 0).ToList();
     }
 
-    /// <summary>Begins a promotion with a draft. The id is the next free one of the form <c>p12</c>.</summary>
+    /// <summary>Begins a promotion with a draft. The id is the next of the form <c>p12</c>; none is ever given twice.</summary>
     /// <param name="draft">Gives the draft for an id.</param>
-    public StoredPromotion Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
+    public Task<StoredPromotion> Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
     {
         var next = connection.ExecuteScalar<long>(
-            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM promotions WHERE id GLOB 'p[0-9]*' AND id NOT GLOB 'p*[^0-9]*'", transaction: transaction);
+            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM promotion_ids WHERE id GLOB 'p[0-9]*' AND id NOT GLOB 'p*[^0-9]*'", transaction: transaction);
         var id = $"p{next}";
         connection.Execute(
             "INSERT INTO promotions (id, state, draft, revision, touched_at) VALUES (@id, 'draft', @draft, 1, @now)",
@@ -127,7 +170,7 @@ public sealed class PromotionRepository(Database database, IClock clock)
     });
 
     /// <summary>Puts a saved promotion in, with its state; for filling an empty database. A live one joins the next edition.</summary>
-    public void Add(IEnumerable<(string Id, string State, string Document)> promotions) => database.Write((connection, transaction) =>
+    public Task Add(IEnumerable<(string Id, string State, string Document)> promotions) => database.Write((connection, transaction) =>
     {
         foreach (var (id, state, document) in promotions)
         {
@@ -143,23 +186,23 @@ public sealed class PromotionRepository(Database database, IClock clock)
     });
 
     /// <summary>Adds uses; for filling an empty database.</summary>
-    public void AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, long Amount)> redemptions) => database.Write((connection, transaction) =>
+    public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, long Amount)> redemptions) => database.Write((connection, transaction) =>
         connection.Execute(
             "INSERT INTO redemptions (promotion_id, shopper_id, at, amount) VALUES (@Promotion, @Shopper, @At, @Amount)",
             redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), entry.Amount }),
             transaction));
 
     /// <summary>Keeps a draft as typed.</summary>
-    public WriteOutcome KeepDraft(string id, long seen, string draft) => Change(id, seen, (connection, transaction, _) =>
+    public Task<WriteOutcome> KeepDraft(string id, long seen, string draft) => Change(id, seen, (connection, transaction, _) =>
         connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction));
 
     /// <summary>Throws the draft away; a promotion that was never saved goes with it.</summary>
-    public WriteOutcome DropDraft(string id, long seen) => Change(id, seen, (connection, transaction, current) =>
+    public Task<WriteOutcome> DropDraft(string id, long seen) => Change(id, seen, (connection, transaction, current) =>
         connection.Execute(
             current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id", new { id }, transaction));
 
     /// <summary>Saves a document as the next version, in a state, and publishes an edition if what is live changes.</summary>
-    public WriteOutcome Save(string id, long seen, string document, string state) => Change(id, seen, (connection, transaction, current) =>
+    public Task<WriteOutcome> Save(string id, long seen, string document, string state) => Change(id, seen, (connection, transaction, current) =>
     {
         var version = connection.ExecuteScalar<long>("SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id", new { id }, transaction);
         Save(connection, transaction, id, version, document);
@@ -167,17 +210,21 @@ public sealed class PromotionRepository(Database database, IClock clock)
         if (state == "live" || current.State == "live") Publish(connection, transaction);
     });
 
-    /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes. The draft stays.</summary>
-    public WriteOutcome SetState(string id, long seen, string state) => Change(id, seen, (connection, transaction, current) =>
+    /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes.</summary>
+    /// <param name="id">Which.</param>
+    /// <param name="seen">The revision that the writer has seen.</param>
+    /// <param name="state">The new state.</param>
+    /// <param name="dropsDraft">Whether the draft goes with it; else it stays as it is.</param>
+    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false) => Change(id, seen, (connection, transaction, current) =>
     {
-        connection.Execute("UPDATE promotions SET state = @state WHERE id = @id", new { id, state }, transaction);
+        connection.Execute("UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id", new { id, state, dropsDraft }, transaction);
         if ((state == "live") != (current.State == "live")) Publish(connection, transaction);
     });
 
     private static StoredPromotion? Find(IDbConnection connection, IDbTransaction? transaction, string id) =>
         connection.QuerySingleOrDefault<StoredPromotion>($"{Select} WHERE promotions.id = @id", new { id }, transaction);
 
-    private WriteOutcome Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
+    private Task<WriteOutcome> Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
     {
         if (Find(connection, transaction, id) is not { } current) return new WriteOutcome(null, false);
         if (current.Revision != seen) return new WriteOutcome(current, true);

@@ -38,7 +38,7 @@ public sealed class ShopRepository(Database database)
     }
 
     /// <summary>Fills an empty database with a shop.</summary>
-    public void Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) => database.Write((connection, transaction) =>
+    public Task Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) => database.Write((connection, transaction) =>
     {
         connection.Execute("INSERT INTO store (id, document, settings) VALUES (1, @Store, @Settings)", shop, transaction);
         connection.Execute("INSERT INTO catalogue (id, document) VALUES (1, @Catalogue)", shop, transaction);

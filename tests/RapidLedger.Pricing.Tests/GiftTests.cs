@@ -15,7 +15,6 @@ public class GiftTests
             var (given, open, isShort) = drawn.HandOut();
             var outcome = priced.Outcomes[0];
 
-
             Assert.Equal(given.GroupBy(sku => sku).OrderBy(group => group.Key).Select(group => (group.Key, (long)group.Count())), priced.Gifts.OrderBy(gift => gift.Sku).Select(gift => (gift.Sku, gift.Quantity)));
             Assert.All(priced.Gifts, gift => Assert.Equal((drawn.Price(gift.Sku) * gift.Quantity, 0), (gift.Value, gift.Net)));
             Assert.Equal(open, outcome.ToPick?.Units ?? 0);

@@ -55,6 +55,40 @@ public class IndexTests
         iter: 60);
 
     [Fact]
+    public void Changed_one_by_one_a_rulebook_is_the_one_compiled_of_all_and_tells_the_nearest_first() => Gen.ULong.Sample(
+        seed =>
+        {
+            var drawn = new RandomCase(seed);
+            var random = new Random((int)(seed % 999_983));
+            Promotion Any(int number) => random.Next(4) == 0 ? drawn.Promotion($"p{number:00}") : Elsewhere(drawn, random, number);
+            var now = Enumerable.Range(0, 10).Select(Any).ToDictionary(promotion => promotion.Id);
+            var changing = Rulebook.Compile(drawn.Store, drawn.Catalogue, now.Values);
+            // Now and then so many that all are settled anew.
+            for (var turn = random.Next(6); turn > 0; turn--)
+            {
+                var put = Enumerable.Range(0, random.Next(20) == 0 ? 70 : random.Next(3)).Select(_ => Any(random.Next(90))).DistinctBy(promotion => promotion.Id).ToArray();
+                var takenOut = now.Keys.Except(put.Select(promotion => promotion.Id)).Where(_ => random.Next(6) == 0).ToArray();
+                changing = changing.With(put, takenOut);
+                foreach (var promotion in put) now[promotion.Id] = promotion;
+                foreach (var id in takenOut) now.Remove(id);
+            }
+
+            var cart = drawn.Cart with { At = Day(random.Next(40)), Destination = new(Countries[random.Next(3)]) };
+            var (priced, afresh) = (changing.Price(cart), Rulebook.Compile(drawn.Store, drawn.Catalogue, now.Values).Price(cart));
+            Assert.Equal(RandomCase.Print(afresh), RandomCase.Print(priced));
+            Assert.Equal(afresh.Codes, priced.Codes);
+            Assert.Equal(afresh.Nudges, priced.Nudges);
+            Assert.Equal(priced.Outcomes.Where(outcome => outcome.Applied), priced.Applied);
+
+            // Nearest is as when all are gone into.
+            var near = priced.Nearest(now.Count + 1);
+            Assert.Equal(priced.Outcomes.Where(outcome => !outcome.Applied).ToHashSet(), near.ToHashSet());
+            var most = random.Next(1, 12);
+            Assert.Equal(near.Take(most), priced.Nearest(most));
+        },
+        iter: 1_500);
+
+    [Fact]
     public void A_code_tells_its_promotion_even_where_that_is_not_open()
     {
         var drawn = new RandomCase(11);

@@ -6,6 +6,8 @@ public sealed class PricedCart
     private readonly PricingStory story;
     // Worked out when first asked for; two threads that ask at once come to the same.
     private IReadOnlyList<Outcome>? outcomes;
+    private IReadOnlyList<Outcome>? applied;
+    private Nearness? near;
     private IReadOnlyList<CodeStatus>? codes;
     private IReadOnlyList<Nudge>? nudges;
 
@@ -44,6 +46,13 @@ public sealed class PricedCart
     /// <summary>What became of every live promotion, in order of application. Worked out when first asked for.</summary>
     public IReadOnlyList<Outcome> Outcomes => outcomes ??= Explanation.Of(story, Worth);
 
+    /// <summary>What became of those that applied, in order of application.</summary>
+    public IReadOnlyList<Outcome> Applied => applied ??=
+    [
+        .. (story.PricePass?.Outcomes() ?? []).Concat(story.Paid ?? []).Select(entry => entry.Outcome).Where(outcome => outcome.Applied)
+            .Concat(story.Applied).OrderBy(outcome => outcome.Promotion, Promotion.Order),
+    ];
+
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes ??= StatusOfCodes();
 
@@ -51,10 +60,16 @@ public sealed class PricedCart
     /// What is missing to promotions that do not apply, and to more of those that do, the smallest additions first, at most
     /// <see cref="Nudge.Most"/>. Each has been tried on the cart. Worked out when asked for.
     /// </summary>
-    public IReadOnlyList<Nudge> Nudges => nudges ??= Nudge.For(this, story);
+    public IReadOnlyList<Nudge> Nudges => nudges ??= Nudge.For(this, story, Near);
+
+    /// <summary>Those that did not apply, nearest first: the others are not gone into, however many there are.</summary>
+    /// <param name="most">At most so many.</param>
+    public IReadOnlyList<Outcome> Nearest(int most) => Near.Nearest(most);
 
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
     public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
+
+    private Nearness Near => near ??= new(story, Worth);
 
     private long? NetWithoutTax =>
         Lines.Aggregate((long?)0, (sum, line) => sum + line.Cost + line.Margin) + Gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Cost + gift.Margin);
@@ -81,7 +96,7 @@ public sealed class PricedCart
         var statuses = new List<CodeStatus>();
         foreach (var code in story.Eligibility.Entered)
         {
-            var started = story.Rulebook.StartedBy(code).Select(number => Outcomes[number]).ToArray();
+            var started = Explanation.Of(story, Worth, [.. story.Rulebook.StartedBy(code)]);
             var told = started.FirstOrDefault(outcome => outcome.Applied) ?? started.FirstOrDefault();
             statuses.Add(new(code, told?.Promotion, told?.Reason));
         }

@@ -10,29 +10,22 @@ public sealed class Rulebook
 
     private static readonly IReadOnlyDictionary<string, Usage> NothingUsed = new Dictionary<string, Usage>();
 
-    private readonly CompiledPromotion[] promotions;
-    private readonly PromotionIndex index;
-    private readonly bool hasMarkdowns;
+    private readonly LivePromotions promotions;
 
-    private Rulebook(CatalogueIndex catalogue, IEnumerable<CompiledPromotion> promotions)
-    {
-        Catalogue = catalogue;
-        this.promotions = [.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)];
-        index = new(this.promotions);
-        hasMarkdowns = Array.Exists(this.promotions, promotion => promotion.Markdown is not null);
-    }
+    private Rulebook(CatalogueIndex catalogue, LivePromotions promotions) => (Catalogue, this.promotions) = (catalogue, promotions);
 
     /// <summary>The catalogue and store it was compiled for.</summary>
     public CatalogueIndex Catalogue { get; }
 
     /// <summary>The live promotions, in order of application.</summary>
-    public IEnumerable<Promotion> Promotions => promotions.Select(compiled => compiled.Promotion);
+    public IEnumerable<Promotion> Promotions => promotions.InOrder.Select(compiled => compiled.Promotion);
 
     /// <summary>The promotions that could not be compiled, with what is wrong with each: they take no part.</summary>
     public IEnumerable<(Promotion Promotion, string What)> Failures =>
-        promotions.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
+        promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
 
-    internal ReadOnlySpan<CompiledPromotion> Compiled => promotions;
+    /// <summary>The live promotions made ready, in order of application.</summary>
+    internal CompiledPromotion[] Compiled => promotions.InOrder;
 
     /// <summary>Compiles promotions; those that are not live are left out.</summary>
     /// <param name="store">The store; the promotions name only what it and the catalogue hold.</param>
@@ -45,18 +38,26 @@ public sealed class Rulebook
     public static Rulebook Compile(CatalogueIndex catalogue, IEnumerable<Promotion> promotions)
     {
         var compiler = new Compiler(catalogue);
-        return new(catalogue, promotions.Where(promotion => promotion.State == State.Live).Select(promotion => CompiledPromotion.Of(promotion, compiler)));
+        return new(catalogue, LivePromotions.Of(promotions.Where(promotion => promotion.State == State.Live).Select(promotion => CompiledPromotion.Of(promotion, compiler))));
     }
 
     /// <summary>The same with one promotion put in place of the one of its id, or added. It takes part whatever its state.</summary>
-    public Rulebook With(Promotion promotion) =>
-        new(Catalogue, promotions.Where(compiled => compiled.Promotion.Id != promotion.Id).Append(CompiledPromotion.Of(promotion, new(Catalogue))));
+    public Rulebook With(Promotion promotion) => With([promotion], []);
+
+    /// <summary>The same with some promotions put in, each in the place of the one of its id, and some taken out. Only those are compiled.</summary>
+    /// <param name="put">They take part whatever their state.</param>
+    /// <param name="takenOut">The ids of those that no longer take part.</param>
+    public Rulebook With(IEnumerable<Promotion> put, IReadOnlyCollection<string> takenOut)
+    {
+        var compiler = new Compiler(Catalogue);
+        return new(Catalogue, promotions.With([.. put.Select(promotion => CompiledPromotion.Of(promotion, compiler))], takenOut));
+    }
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
     public bool LooksAt(string sku)
     {
         var view = new CartView(new(default, [new Line(sku, 1)]), Catalogue);
-        return promotions.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
+        return promotions.InOrder.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
     }
 
     /// <summary>Prices a cart.</summary>
@@ -96,15 +97,15 @@ public sealed class Rulebook
     }
 
     /// <summary>The promotions that a code starts, open or not, in order of application.</summary>
-    internal IEnumerable<int> StartedBy(string code) => index.StartedBy(code);
+    internal IEnumerable<CompiledPromotion> StartedBy(string code) => promotions.StartedBy(code);
 
     private PricedCart Price(
         CartView unmarked, Eligibility eligibility, Workplace workplace, int effort, CancellationToken gone, List<CompiledPromotion>? failed, ref CompiledPromotion[] suspects)
     {
-        var candidates = Candidates(unmarked, eligibility, workplace, ref failed);
+        var candidates = Candidates(unmarked, eligibility, workplace, failed);
         var view = unmarked;
         PricePass? pricePass = null;
-        if (hasMarkdowns)
+        if (promotions.HasMarkdowns)
         {
             pricePass = new(unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))], variant => MarkdownsOf(variant, unmarked, eligibility));
             view = pricePass.Marked();
@@ -207,18 +208,15 @@ public sealed class Rulebook
     }
 
     /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    private List<CompiledPromotion> Candidates(CartView view, Eligibility eligibility, Workplace workplace, ref List<CompiledPromotion>? failed)
+    private List<CompiledPromotion> Candidates(CartView view, Eligibility eligibility, Workplace workplace, List<CompiledPromotion>? failed)
     {
-        var (numbers, candidates) = (workplace.Numbers, workplace.Eligible);
-        numbers.Clear();
+        var candidates = workplace.Eligible;
         candidates.Clear();
-        index.Find(view, eligibility.Entered, numbers);
-        numbers.Sort();
-        for (var i = 0; i < numbers.Count; i++)
+        promotions.Find(view, eligibility.Entered, workplace.Numbers, candidates);
+        if (failed is not null)
         {
-            if (i > 0 && numbers[i] == numbers[i - 1]) continue;
-            var promotion = promotions[numbers[i]];
-            if (failed?.Exists(one => one.Promotion.Id == promotion.Promotion.Id) != true) candidates.Add(promotion);
+            var known = failed;
+            candidates.RemoveAll(promotion => known.Exists(one => one.Promotion.Id == promotion.Promotion.Id));
         }
 
         return candidates;
@@ -227,11 +225,9 @@ public sealed class Rulebook
     // What is not in the cart has not been looked at: the markdowns that could touch it are found by its terms.
     private List<CompiledPromotion> MarkdownsOf(int variant, CartView unmarked, Eligibility eligibility)
     {
-        var numbers = new List<int>();
-        index.FindByItem(unmarked, variant, numbers);
         // One that fails here is not in the cart's own list: it only marks nothing.
         List<CompiledPromotion>? failed = null;
-        return [.. numbers.Distinct().Select(number => promotions[number]).Where(promotion =>
+        return [.. promotions.FindByItem(unmarked, variant).Where(promotion =>
             promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))];
     }
 }

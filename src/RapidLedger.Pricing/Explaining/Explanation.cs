@@ -57,11 +57,12 @@ internal sealed class Explanation
     /// <summary>What became of every live promotion, in order of application.</summary>
     /// <param name="story">How it was priced.</param>
     /// <param name="worth">What the choice is worth.</param>
-    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth) => Of(story, worth, story.Rulebook.Compiled.ToArray());
+    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth) => Of(story, worth, story.Rulebook.Compiled);
 
     /// <summary>What became of some promotions of the rulebook, in their order.</summary>
-    public static IReadOnlyList<Outcome> Of(PricingStory story, long worth, CompiledPromotion[] asked)
+    public static Outcome[] Of(PricingStory story, long worth, CompiledPromotion[] asked)
     {
+        if (asked.Length == 0) return [];
         var workplace = Workplace.Take();
         var explanation = new Explanation(story, worth, workplace);
         var outcomes = Array.ConvertAll(asked, explanation.OutcomeOf);

@@ -18,14 +18,14 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
     private const int MostTries = 40;
 
     /// <summary>The nudges of a priced cart, the smallest additions first.</summary>
-    internal static IReadOnlyList<Nudge> For(PricedCart priced, PricingStory story)
+    internal static IReadOnlyList<Nudge> For(PricedCart priced, PricingStory story, Nearness near)
     {
         if (priced.Cart.Lines.Count == 0) return [];
         var additions = new Additions(story.View);
         var told = new List<(long Value, Nudge Nudge)>();
         var mayWork = Work.OfOneEffort / 2 * story.Effort;
         var tries = 0;
-        var ways = Near(priced, story).SelectMany(near => near.Ways, (near, wants) => (near.Promotion, near.Outcome, Wants: wants, Added: additions.Find(wants)))
+        var ways = Lacking(story, near).SelectMany(near => near.Ways, (near, wants) => (near.Promotion, near.Outcome, Wants: wants, Added: additions.Find(wants)))
             .Where(way => way.Added is not null).OrderBy(way => additions.ValueOf(way.Added));
         foreach (var (promotion, outcome, wants, _) in ways)
         {
@@ -38,15 +38,13 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
     }
 
     // Those that more in the cart could bring, with what each lacks.
-    private static IEnumerable<(CompiledPromotion Promotion, Outcome Outcome, IEnumerable<Want[]> Ways)> Near(PricedCart priced, PricingStory story)
+    private static IEnumerable<(CompiledPromotion Promotion, Outcome Outcome, IEnumerable<Want[]> Ways)> Lacking(PricingStory story, Nearness near)
     {
-        var compiled = story.Rulebook.Compiled.ToArray();
-        for (var i = 0; i < compiled.Length; i++)
+        foreach (var (promotion, outcome) in near.MayWant())
         {
-            var (outcome, promotion) = (priced.Outcomes[i], compiled[i]);
             if (promotion.Markdown is not null || promotion.Failure is not null) continue;
             if (outcome.Reason is Reason.ConditionNotMet(var gaps) && Wanted(gaps) is { } wants) yield return (promotion, outcome, [wants]);
-            else if (outcome.Reason is null or Reason.NoMatchingItems && Enumerable.Range(0, story.View.Lines).Any(line => promotion.Rewards.Any(reward => reward.LooksAt(story.View, line))))
+            else if (outcome.Reason is null or Reason.NoMatchingItems && near.LooksAtTheCart(promotion))
                 yield return (promotion, outcome, promotion.Rewards.SelectMany(reward => reward.Wants(story.View)));
         }
     }

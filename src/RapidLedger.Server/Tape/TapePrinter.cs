@@ -8,10 +8,6 @@ internal sealed class TapePrinter(OpenShop shop)
 {
     private const int MostWhyNot = 60;
 
-    // How near a promotion is, by what keeps it away.
-    private static readonly string[] Nearest =
-        ["failed", "conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "giftOut", "nothingLeft", "noMatchingItems", "betweenOccurrences", "notStarted", "limitReached", "shopperLimitReached", "ended"];
-
     public TapePrint Print(PricedCart priced, PricedCart? live)
     {
         string Money(long minor) => priced.Currency.Write(minor);
@@ -60,18 +56,13 @@ internal sealed class TapePrinter(OpenShop shop)
                 code.Promotion?.Named,
                 code.Promotion is null ? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
                 code.Promotion is null ? "We do not know this code." : code.Reason is { } told ? wording.Tell(told) : code.Promotion.Shown))],
-            [.. priced.Outcomes
-                .Where(outcome => !outcome.Applied)
-                .OrderBy(outcome => Array.IndexOf(Nearest, outcome.Reason!.Code))
-                .ThenBy(outcome => Remedy.Distance(outcome.Reason!))
-                .Take(MostWhyNot)
-                .Select(outcome => new PrintedWhyNot(
+            [.. priced.Nearest(MostWhyNot).Select(outcome => new PrintedWhyNot(
                     outcome.Promotion.Id,
                     outcome.Promotion.Named,
                     outcome.Reason!.Code,
                     wording.Say(outcome.Reason, priced.Cart.At),
                     Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null))],
-            [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
+            [.. priced.Applied.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
                 outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
             [.. priced.Nudges.Select(nudge => new PrintedNudge(
                 nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge), [.. nudge.Add.Select(line => new PrintedAddition(line.Sku, wording.Item(line.Sku), line.Quantity))], Money(nudge.Saves)))],
@@ -93,7 +84,7 @@ internal sealed class TapePrinter(OpenShop shop)
     // What a promotion gives is told where it comes off: goods, gifts, delivery.
     private static IEnumerable<PrintedEntry> Entries(PricedCart priced, Wording wording)
     {
-        foreach (var outcome in priced.Outcomes.Where(outcome => outcome.Applied))
+        foreach (var outcome in priced.Applied)
         {
             PrintedEntry Entry(string from, long amount, long units, string? label = null, string? net = null) =>
                 new(outcome.Promotion.Id, label ?? outcome.Promotion.Shown, outcome.Promotion.Named, from, priced.Currency.Write(amount), units, net, null);

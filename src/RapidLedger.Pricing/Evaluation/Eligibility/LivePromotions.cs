@@ -1,0 +1,85 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>
+/// The promotions of a rulebook, in order of application and indexed. A few changes stand beside a large settled part, so that one of very
+/// many is replaced without touching the others; when there are more than a few, all are settled anew.
+/// </summary>
+internal sealed class LivePromotions
+{
+    private const int MostBeside = 64;
+
+    private readonly Part settled;
+    private readonly Part beside;
+    // The ids of the settled part that no longer count.
+    private readonly HashSet<string> replaced;
+    private CompiledPromotion[]? inOrder;
+
+    private LivePromotions(Part settled, Part beside, HashSet<string> replaced) => (this.settled, this.beside, this.replaced) = (settled, beside, replaced);
+
+    /// <summary>All of them, in order of application.</summary>
+    public CompiledPromotion[] InOrder => inOrder ??= beside.Promotions.Length == 0 && replaced.Count == 0
+        ? settled.Promotions
+        : [.. settled.Promotions.Where(IsCurrent).Concat(beside.Promotions).OrderBy(compiled => compiled.Promotion, Promotion.Order)];
+
+    /// <summary>Whether there may be markdowns among them.</summary>
+    public bool HasMarkdowns => settled.HasMarkdowns || beside.HasMarkdowns;
+
+    /// <summary>Settles promotions.</summary>
+    public static LivePromotions Of(IEnumerable<CompiledPromotion> promotions) => new(new([.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)]), new([]), []);
+
+    /// <summary>The same with some put in, in the place of those of their ids, and some taken out.</summary>
+    public LivePromotions With(IReadOnlyCollection<CompiledPromotion> put, IReadOnlyCollection<string> takenOut)
+    {
+        var changed = put.Select(compiled => compiled.Promotion.Id).Concat(takenOut).ToHashSet(StringComparer.Ordinal);
+        CompiledPromotion[] kept = [.. beside.Promotions.Where(compiled => !changed.Contains(compiled.Promotion.Id)), .. put];
+        if (kept.Length + replaced.Count + changed.Count > MostBeside) return Of(InOrder.Where(compiled => !changed.Contains(compiled.Promotion.Id)).Concat(put));
+        Array.Sort(kept, (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
+        return new(settled, new(kept), [.. replaced, .. changed]);
+    }
+
+    /// <summary>Those that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
+    public void Find(CartView cart, ReadOnlySpan<string> entered, List<int> numbers, List<CompiledPromotion> found)
+    {
+        settled.Find(cart, entered, numbers, found);
+        if (replaced.Count > 0) found.RemoveAll(compiled => !IsCurrent(compiled));
+        if (beside.Promotions.Length == 0) return;
+        var before = found.Count;
+        beside.Find(cart, entered, numbers, found);
+        if (found.Count > before && before > 0) found.Sort(static (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
+    }
+
+    /// <summary>Those that a variant could bring in, were it in the cart, each once.</summary>
+    public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant) => settled.FindByItem(cart, variant).Where(IsCurrent).Concat(beside.FindByItem(cart, variant));
+
+    /// <summary>Those that a code starts, open or not, in order of application.</summary>
+    public IEnumerable<CompiledPromotion> StartedBy(string code) =>
+        settled.StartedBy(code).Where(IsCurrent).Concat(beside.StartedBy(code)).OrderBy(compiled => compiled.Promotion, Promotion.Order);
+
+    private bool IsCurrent(CompiledPromotion compiled) => !replaced.Contains(compiled.Promotion.Id);
+
+    private sealed class Part(CompiledPromotion[] promotions)
+    {
+        private readonly PromotionIndex index = new(promotions);
+
+        public CompiledPromotion[] Promotions => promotions;
+
+        public bool HasMarkdowns { get; } = Array.Exists(promotions, promotion => promotion.Markdown is not null);
+
+        public void Find(CartView cart, ReadOnlySpan<string> entered, List<int> numbers, List<CompiledPromotion> found)
+        {
+            numbers.Clear();
+            index.Find(cart, entered, numbers);
+            numbers.Sort();
+            for (var i = 0; i < numbers.Count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) found.Add(promotions[numbers[i]]);
+        }
+
+        public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant)
+        {
+            var numbers = new List<int>();
+            index.FindByItem(cart, variant, numbers);
+            return numbers.Distinct().Select(number => promotions[number]);
+        }
+
+        public IEnumerable<CompiledPromotion> StartedBy(string code) => index.StartedBy(code).Select(number => promotions[number]);
+    }
+}
