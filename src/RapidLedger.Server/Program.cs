@@ -1,5 +1,6 @@
 using System.CommandLine;
 using RapidLedger.Server.Commands;
+using RapidLedger.Storage;
 
 if (!LanguageData.IsThere)
 {
@@ -12,5 +13,14 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     ServeCommand.Create(),
     PriceCommand.Create(),
     CheckCommand.Create(),
+    BackupCommand.Create(),
 };
-return await root.Parse(args).InvokeAsync();
+try
+{
+    return await root.Parse(args).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+}
+catch (StorageFault fault)
+{
+    Console.Error.WriteLine(fault.Message);
+    return 1;
+}

@@ -18,6 +18,8 @@ public sealed class Database : IDisposable
 
     private readonly string connectionString;
     private readonly SemaphoreSlim writer = new(1, 1);
+    private readonly Lock watching = new();
+    private SqliteConnection? watch;
 
     /// <summary>A database in a file, which is made if it is not there.</summary>
     /// <param name="path">The file.</param>
@@ -69,6 +71,13 @@ public sealed class Database : IDisposable
         connection.Open();
         connection.Execute("PRAGMA busy_timeout = 10000; PRAGMA synchronous = FULL");
         return connection;
+    }
+
+    /// <summary>A number that changes whenever anybody has written anything (sqlite.org/pragma.html#pragma_data_version).</summary>
+    public long Stamp()
+    {
+        // Others' writes are seen by a connection that stays; this one writes nothing itself.
+        lock (watching) return (watch ??= Open()).ExecuteScalar<long>("PRAGMA data_version");
     }
 
     /// <summary>Does something in one transaction that holds the write lock from its start: all of it is kept, or nothing.</summary>
@@ -133,7 +142,11 @@ public sealed class Database : IDisposable
     }
 
     /// <inheritdoc/>
-    public void Dispose() => writer.Dispose();
+    public void Dispose()
+    {
+        watch?.Dispose();
+        writer.Dispose();
+    }
 
     private static UpgradeEngine Scripts(string connectionString) => DeployChanges.To
         .SqliteDatabase(connectionString)

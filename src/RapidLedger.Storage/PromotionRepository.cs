@@ -61,18 +61,27 @@ public sealed class PromotionRepository(Database database, IClock clock)
         return Find(connection, null, id);
     }
 
+    /// <summary>Those of some ids that are there.</summary>
+    public IReadOnlyList<StoredPromotion> Find(IReadOnlyCollection<string> ids)
+    {
+        // SQLite takes so many at once and more (sqlite.org/limits.html).
+        const int AtOnce = 500;
+        using var connection = database.Open();
+        return [.. ids.Chunk(AtOnce).SelectMany(some => connection.Query<StoredPromotion>($"{Select} WHERE promotions.id IN @some", new { some }))];
+    }
+
+    /// <summary>The revision of each, by id.</summary>
+    public IReadOnlyDictionary<string, long> Revisions()
+    {
+        using var connection = database.Open();
+        return connection.Query<(string Id, long Revision)>("SELECT id, revision FROM promotions").ToDictionary(entry => entry.Id, entry => entry.Revision, StringComparer.Ordinal);
+    }
+
     /// <summary>The ids of all there ever were: one that is gone may still be named.</summary>
     public IReadOnlySet<string> Ids()
     {
         using var connection = database.Open();
         return connection.Query<string>("SELECT id FROM promotion_ids").ToHashSet(StringComparer.Ordinal);
-    }
-
-    /// <summary>How many have a draft beside or before their saved version.</summary>
-    public long CountDrafts()
-    {
-        using var connection = database.Open();
-        return connection.ExecuteScalar<long>("SELECT count(*) FROM promotions WHERE draft IS NOT NULL AND state <> 'archived'");
     }
 
     /// <summary>The newest edition, or null if nothing was ever published.</summary>

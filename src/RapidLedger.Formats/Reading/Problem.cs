@@ -50,5 +50,9 @@ public static class ProblemCode
     public const string NotAllowed = "notAllowed";
     public const string NotJson = "notJson";
     public const string Failed = "failed";
+    public const string Busy = "busy";
+    public const string Conflict = "conflict";
+    public const string InUse = "inUse";
+    public const string NotStored = "notStored";
 #pragma warning restore CS1591
 }

@@ -20,6 +20,9 @@ public sealed class Rulebook
     /// <summary>The live promotions, in order of application.</summary>
     public IEnumerable<Promotion> Promotions => promotions.InOrder.Select(compiled => compiled.Promotion);
 
+    /// <summary>How many they are.</summary>
+    public int Count => promotions.InOrder.Length;
+
     /// <summary>The promotions that could not be compiled, with what is wrong with each: they take no part.</summary>
     public IEnumerable<(Promotion Promotion, string What)> Failures =>
         promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));

@@ -1,15 +1,9 @@
 using System.CommandLine;
 using System.Net;
-using System.Text.Json.Serialization;
-using Microsoft.AspNetCore.ResponseCompression;
-using Microsoft.Extensions.FileProviders;
+using Microsoft.AspNetCore.Connections;
 using NodaTime;
 using NodaTime.Text;
-using RapidLedger.Server.Demo;
-using RapidLedger.Server.Items;
-using RapidLedger.Server.Promotions;
-using RapidLedger.Server.Shop;
-using RapidLedger.Server.Tape;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Commands;
@@ -22,7 +16,7 @@ internal static class ServeCommand
         var port = new Option<int>("--port") { Description = "The port to listen on; 0 takes a free one.", DefaultValueFactory = _ => 5080 };
         var bind = new Option<IPAddress>("--bind")
         {
-            Description = "The address to listen on. Only this machine can reach 127.0.0.1.",
+            Description = "The address to listen on. Only this machine can reach 127.0.0.1; any other needs --unprotected.",
             DefaultValueFactory = _ => IPAddress.Loopback,
             CustomParser = parsed =>
             {
@@ -31,23 +25,43 @@ internal static class ServeCommand
                 return IPAddress.Loopback;
             },
         };
-        var data = new Option<string>("--data") { Description = "The SQLite file; it is made if it is not there.", DefaultValueFactory = _ => "rapid-ledger.db" };
+        var host = new Option<string[]>("--host") { Description = "A further name that the server is called by; may be given several times.", DefaultValueFactory = _ => [] };
+        var unprotected = new Option<bool>("--unprotected") { Description = "Listen where others can reach it. There is no sign-in yet: whoever reaches it can change everything." };
+        var data = DataOption.Create();
         var demo = new Option<bool>("--demo") { Description = "Fill an empty database with the demo shop." };
         var clock = new Option<string?>("--clock") { Description = "Stand still at this moment instead of now, such as 2027-03-05T10:00:00+01:00; for rehearsals and pictures." };
-        var command = new Command("serve", "Serves the web app and its HTTP interface.") { port, bind, data, demo, clock };
+        var log = new Option<string>("--log") { Description = "How the log is written, to the error stream: text or json.", DefaultValueFactory = _ => "text" };
+        log.AcceptOnlyFromAmong("text", "json");
+        var level = new Option<LogLevel>("--log-level") { Description = "From which level on.", DefaultValueFactory = _ => LogLevel.Information };
+        var command = new Command("serve", "Serves the web app and its HTTP interface.") { port, bind, host, unprotected, data, demo, clock, log, level };
         command.Validators.Add(result =>
         {
             if (result.GetValue(clock) is { } at && !OffsetDateTimePattern.ExtendedIso.Parse(at).Success) result.AddError($"'{at}' is not a moment. Write 2027-03-05T10:00:00+01:00.");
+            if (result.GetValue(port) is < 0 or > 65_535) result.AddError("A port is a number from 0 to 65535.");
+            if (result.GetValue(bind) is { } address && !IPAddress.IsLoopback(address) && !result.GetValue(unprotected))
+                result.AddError($"There is no sign-in yet: whoever reaches {address} could change everything. Add --unprotected if that is meant, or leave --bind away.");
         });
         command.SetAction(async (parsed, cancelled) =>
         {
             var at = parsed.GetValue(clock);
-            await using var app = Build(new(
-                new IPEndPoint(parsed.GetRequiredValue(bind), parsed.GetValue(port)),
+            var options = new ServeOptions(
+                new(parsed.GetRequiredValue(bind), parsed.GetValue(port)),
+                parsed.GetRequiredValue(host),
                 parsed.GetRequiredValue(data),
                 parsed.GetValue(demo),
-                at is null ? SystemClock.Instance : new StandingClock(OffsetDateTimePattern.ExtendedIso.Parse(at).Value.ToInstant())));
-            await app.StartAsync(cancelled);
+                at is null ? SystemClock.Instance : new StandingClock(OffsetDateTimePattern.ExtendedIso.Parse(at).Value.ToInstant()),
+                parsed.GetValue(log) == "json",
+                parsed.GetValue(level));
+            await using var app = await Site.Open(options);
+            try
+            {
+                await app.StartAsync(cancelled);
+            }
+            catch (IOException error) when (error.InnerException is AddressInUseException)
+            {
+                throw new StorageFault($"Port {options.Endpoint.Port} is in use. Choose another with --port, or end what uses it.", inner: error);
+            }
+
             Console.WriteLine($"Rapid Ledger is open at {app.Urls.First()} (data in {app.Services.GetRequiredService<Database>().Path}; Ctrl C closes it)");
             await app.WaitForShutdownAsync(cancelled);
             return 0;
@@ -55,90 +69,11 @@ internal static class ServeCommand
         return command;
     }
 
-    private static WebApplication Build(ServeOptions options)
-    {
-        var builder = WebApplication.CreateSlimBuilder();
-        builder.WebHost.UseKestrelHttpsConfiguration();
-        builder.WebHost.ConfigureKestrel(kestrel =>
-        {
-            kestrel.Listen(options.Endpoint);
-            kestrel.AddServerHeader = false;
-            kestrel.Limits.MaxRequestBodySize = 16 * 1024 * 1024;
-        });
-        builder.Logging.SetMinimumLevel(LogLevel.Warning);
-        builder.Services.AddSingleton(options.Clock);
-        builder.Services.AddSingleton(_ => new Database(options.Data));
-        builder.Services.AddSingleton<ShopRepository>();
-        builder.Services.AddSingleton<PromotionRepository>();
-        builder.Services.AddSingleton<OpenShop>();
-        builder.Services.AddSingleton<ItemSearch>();
-        builder.Services.AddSingleton<TapePrinter>();
-        builder.Services.AddSingleton<DemoShop>();
-        builder.Services.ConfigureHttpJsonOptions(json => json.SerializerOptions.NumberHandling = JsonNumberHandling.Strict);
-        builder.Services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
-        builder.Services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
-        {
-            // The address is the reader's own; the title is the product's.
-            document.Servers = [];
-            document.Info.Title = "Rapid Ledger";
-            document.Info.Version = typeof(ServeCommand).Assembly.GetName().Version!.ToString(3);
-            return Task.CompletedTask;
-        }));
-        builder.Services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);
-
-        var app = builder.Build();
-        app.Services.GetRequiredService<Database>().Upgrade();
-        if (options.Demo) app.Services.GetRequiredService<DemoShop>().Fill();
-
-        app.UseResponseCompression();
-        app.Use(Faults.Answer);
-        app.MapOpenApi();
-        app.MapGet("/healthz", (PromotionRepository promotions) => Results.Ok(new { status = "open", edition = promotions.NewestEdition()?.Number ?? 0 })).WithName("health");
-        app.MapShop();
-        app.MapItems();
-        app.MapPromotions();
-        app.MapTape();
-        MapWebApp(app);
-        return app;
-    }
-
-    private static void MapWebApp(WebApplication app)
-    {
-        IFileProvider files;
-        try
-        {
-            files = new ManifestEmbeddedFileProvider(typeof(ServeCommand).Assembly, "web");
-        }
-        catch (InvalidOperationException)
-        {
-            // Built without the web app, as for tests of the HTTP interface.
-            return;
-        }
-
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            FileProvider = files,
-            OnPrepareResponse = context => context.Context.Response.Headers.CacheControl =
-                context.File.Name == "index.html" ? "no-cache" : "public, max-age=31536000, immutable",
-        });
-        app.MapFallback("{**path:nonfile}", async (HttpContext context) =>
-        {
-            if (context.Request.Path.StartsWithSegments("/api"))
-            {
-                await Answers.Refused("", "unknownName", $"There is nothing at {context.Request.Path}.").ExecuteAsync(context);
-                return;
-            }
-
-            context.Response.Headers.CacheControl = "no-cache";
-            context.Response.ContentType = "text/html; charset=utf-8";
-            await context.Response.SendFileAsync(files.GetFileInfo("index.html"));
-        });
-    }
-
-    private sealed record ServeOptions(IPEndPoint Endpoint, string Data, bool Demo, IClock Clock);
-
     private sealed class StandingClock(Instant at) : IClock
     {
         public Instant GetCurrentInstant() => at;
     }
 }
+
+/// <summary>How a server is to be opened.</summary>
+internal sealed record ServeOptions(IPEndPoint Endpoint, string[] Hosts, string Data, bool Demo, IClock Clock, bool LogsJson, LogLevel LogLevel);

@@ -18,7 +18,7 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
     private static readonly LocalDateTimePattern Local = LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm");
 
     /// <summary>Whether it was filled; false: the database holds a shop already.</summary>
-    public bool Fill()
+    public async Task<bool> Fill()
     {
         if (shops.Find() is not null) return false;
         var file = JsonNode.Parse(Text("store.json"))!.AsObject();
@@ -32,14 +32,14 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
         using var shopperRows = new StringReader(Text("shoppers.csv"));
         using var redemptionRows = new StringReader(Text("redemptions.csv"));
         var shoppers = ShopCsv.Shoppers(shopperRows, read.Currency).ToArray();
-        shops.Fill(
+        await shops.Fill(
             new(store, settings.ToJsonString(), CatalogueCsv.ToJson(categories, items).ToJsonString()),
             shoppers.Select(row => new StoredShopper(row.Shopper.Id!, row.Name, string.Join(',', row.Shopper.Groups), row.Shopper.Orders, row.Shopper.Spent, row.Place)),
             JsonNode.Parse(Text("carts.json"))!.AsArray().Select(cart => new StoredCart(
                 (string)cart!["id"]!, (string)cart["name"]!, WithShopper(cart["cart"]!.AsObject(), shoppers, read.Currency).ToJsonString())));
-        promotions.Add(JsonNode.Parse(Text("promotions.json"))!.AsArray().Select(promotion => (
+        await promotions.Add(JsonNode.Parse(Text("promotions.json"))!.AsArray().Select(promotion => (
             (string)promotion!["id"]!, (string)promotion["state"]!, Moved(promotion.AsObject(), days).ToJsonString())));
-        promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, row.At + Duration.FromDays(days), row.Amount)));
+        await promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, row.At + Duration.FromDays(days), row.Amount)));
         return true;
     }
 

@@ -2,6 +2,7 @@ using System.Text.Json;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Items;
 
@@ -32,7 +33,7 @@ internal static class ItemEndpoints
         {
             var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
             return reading.Value is { } read ? Results.Ok(Describe(read, shop, search)) : Answers.Refused(reading.Problems);
-        }).Produces<SelectionInfo>().Produces<Refusal>(422).WithName("selection");
+        }).Produces<SelectionInfo>().Refuses(400, 413, 415, 422).WithName("selection");
     }
 
     private static SelectionInfo Describe(Selection selection, OpenShop shop, ItemSearch search)

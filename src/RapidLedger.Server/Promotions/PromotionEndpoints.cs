@@ -5,6 +5,7 @@ using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Promotions;
@@ -26,13 +27,14 @@ internal sealed record PromotionPage(
 
 /// <summary>Somebody else wrote in the meantime; nothing was changed.</summary>
 /// <param name="Theirs">The promotion as it is now.</param>
-internal sealed record Conflict(string Message, PromotionPage Theirs);
+internal sealed record Conflict(PromotionPage Theirs) : Refusal(StatusCodes.Status409Conflict, [new("/revision", ProblemCode.Conflict,
+    "Somebody wrote this promotion in another window since you opened it. Nothing of yours is lost: choose which to keep.")]);
 
 /// <summary>A write says which revision it has seen.</summary>
-internal sealed record WriteRequest(long Revision, JsonElement? Document);
+internal sealed record WriteRequest(long Revision, JsonElement? Document = null);
 
 /// <summary>What to begin a promotion with.</summary>
-internal sealed record BeginRequest(JsonElement? Document);
+internal sealed record BeginRequest(JsonElement Document);
 
 /// <summary>Writing promotions: begin, keep the draft as typed, put live, pause, retire, copy, drop the draft.</summary>
 internal static class PromotionEndpoints
@@ -42,19 +44,19 @@ internal static class PromotionEndpoints
     public static void MapPromotions(this IEndpointRouteBuilder routes)
     {
         var group = routes.MapGroup("/api/promotions");
-        group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Produces<Refusal>(422).WithName("promotions");
+        group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Refuses(422).WithName("promotions");
         group.MapGet("/{id}", (string id, PromotionRepository promotions, OpenShop shop) =>
             promotions.Find(id) is { } stored ? Results.Ok(Page(stored, shop)) : Answers.NoPromotion(id))
-            .Produces<PromotionPage>().Produces<Refusal>(404).WithName("promotion");
-        group.MapPost("/", Begin).Produces<PromotionPage>().Produces<Refusal>(422).WithName("begin");
+            .Produces<PromotionPage>().Refuses(404).WithName("promotion");
+        group.MapPost("/", Begin).Produces<PromotionPage>().Refuses(400, 413, 415, 422, 503).WithName("begin");
         group.MapPut("/{id}/draft", KeepDraft).Writes().WithName("keepDraft");
         group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).WithName("dropDraft");
         group.MapPost("/{id}/live", PutLive).Writes().WithName("putLive");
-        group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop) =>
-            SetState(id, request.Revision, "paused", ["live"], promotions, shop)).Writes().WithName("pause");
-        group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop) =>
-            SetState(id, request.Revision, "archived", ["live", "paused"], promotions, shop)).Writes().WithName("retire");
-        group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Produces<Refusal>(404).WithName("copy");
+        group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
+            SetState(id, request.Revision, "paused", ["live"], promotions, shop, register, context)).Writes().WithName("pause");
+        group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
+            SetState(id, request.Revision, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
+        group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).WithName("copy");
     }
 
     public static PromotionPage Page(StoredPromotion stored, OpenShop shop)
@@ -74,61 +76,78 @@ internal static class PromotionEndpoints
     }
 
     private static RouteHandlerBuilder Writes(this RouteHandlerBuilder route) =>
-        route.Produces<PromotionPage>().Produces<Refusal>(404).Produces<Conflict>(409).Produces<Refusal>(422);
+        route.Produces<PromotionPage>().Produces<Conflict>(409, Refusal.MediaType).Refuses(400, 404, 413, 415, 422, 503);
 
-    private static IResult Begin(BeginRequest request, PromotionRepository promotions, OpenShop shop)
+    private static async Task<IResult> Begin(BeginRequest request, PromotionRepository promotions, OpenShop shop)
     {
-        var draft = Draft(request.Document);
-        return draft is null
-            ? Answers.Refused("/document", ProblemCode.WrongType, "A promotion is an object.")
-            : Results.Ok(Page(promotions.Begin(id => WithId(draft, id)), shop));
+        var (draft, fault) = Draft(request.Document);
+        return draft is null ? fault! : Results.Ok(Page(await promotions.Begin(id => WithId(draft, id)), shop));
     }
 
-    private static IResult KeepDraft(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop)
+    private static async Task<IResult> KeepDraft(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop)
     {
-        if (Draft(request.Document) is not { } draft) return Answers.Refused("/document", ProblemCode.WrongType, "A promotion is an object.");
-        var text = WithId(draft, id);
-        return text.Length > LongestDraft
-            ? Answers.Refused("/document", ProblemCode.OutOfRange, $"This draft is longer than {LongestDraft} characters.")
-            : Answer(id, promotions.KeepDraft(id, request.Revision, text), shop);
+        var (draft, fault) = Draft(request.Document);
+        return draft is null ? fault! : Answer(id, await promotions.KeepDraft(id, request.Revision, WithId(draft, id)), shop);
     }
 
-    private static IResult DropDraft(string id, long revision, PromotionRepository promotions, OpenShop shop)
+    // What others name is not taken away unless whoever does it knows.
+    private static async Task<IResult> DropDraft(string id, long revision, bool? confirmed, PromotionRepository promotions, OpenShop shop)
     {
-        if (promotions.Find(id) is null) return Answers.NoPromotion(id);
-        var outcome = promotions.DropDraft(id, revision);
+        if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
+        var naming = stored.Version is null && confirmed != true ? NamingIt(id, shop) : [];
+        if (naming.Length > 0)
+        {
+            return Answers.Refused("/confirmed", ProblemCode.InUse,
+                $"{string.Join(", ", naming.Take(5))}{(naming.Length > 5 ? $" and {naming.Length - 5} more" : "")} {(naming.Length == 1 ? "names" : "name")} this one among what may meet it. Thrown away, it is nothing there.");
+        }
+
+        var outcome = await promotions.DropDraft(id, revision);
         return outcome.Current is null ? Results.NoContent() : Answer(id, outcome, shop);
     }
 
-    private static IResult PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop)
+    private static string[] NamingIt(string id, OpenShop shop) =>
+    [
+        .. shop.Promotions
+            .Where(promotion => promotion.Stored.Id != id && promotion.Read.Promotion?.Stacking?.With.Any(entry => entry is StackingEntry.OfPromotion(var named) && named == id) == true)
+            .Select(promotion => promotion.Name).Order(StringComparer.Ordinal),
+    ];
+
+    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (Draft(request.Document) is not { } draft) return Answers.Refused("/document", ProblemCode.WrongType, "A promotion is an object.");
+        var (draft, fault) = Draft(request.Document);
+        if (draft is null) return fault!;
         draft["state"] = "live";
         var text = WithId(draft, id);
         var read = shop.Read(text);
+        if (read.Promotion is null) return Answers.Refused(read.Problems);
         // The same words again only change the state, so that versions count changes.
-        return read.Promotion is null
-            ? Answers.Refused(read.Problems)
-            : Answer(id, stored.Document == text ? promotions.SetState(id, request.Revision, "live") : promotions.Save(id, request.Revision, text, "live"), shop);
+        var outcome = stored.Document == text
+            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true)
+            : await promotions.Save(id, request.Revision, text, "live");
+        register.Published(outcome, "live", context);
+        return Answer(id, outcome, shop);
     }
 
-    private static IResult SetState(string id, long revision, string state, string[] from, PromotionRepository promotions, OpenShop shop)
+    private static async Task<IResult> SetState(string id, long revision, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        return from.Contains(stored.State)
-            ? Answer(id, promotions.SetState(id, revision, state), shop)
-            : Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
+        if (!from.Contains(stored.State)) return Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
+        var outcome = await promotions.SetState(id, revision, state);
+        register.Published(outcome, state, context);
+        return Answer(id, outcome, shop);
     }
 
-    private static IResult Copy(string id, PromotionRepository promotions, OpenShop shop, IClock clock)
+    private static async Task<IResult> Copy(string id, PromotionRepository promotions, OpenShop shop, IClock clock)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         var copy = JsonNode.Parse(stored.Shown)!.AsObject();
         copy["state"] = "draft";
         if (copy["name"] is JsonValue name && name.TryGetValue<string>(out var text)) copy["name"] = $"{text}, copy";
+        // One code starts one promotion: the copy's own is still to be chosen.
+        if (copy["trigger"] is JsonObject trigger && trigger["codes"] is JsonArray) trigger["codes"] = new JsonArray();
         DropPastDates(copy, clock.GetCurrentInstant().InZone(shop.Store.Zone).LocalDateTime);
-        return Results.Ok(Page(promotions.Begin(fresh => WithId(copy, fresh)), shop));
+        return Results.Ok(Page(await promotions.Begin(fresh => WithId(copy, fresh)), shop));
     }
 
     // A copied end that has passed would make the copy expire the moment it is put live.
@@ -146,7 +165,13 @@ internal static class PromotionEndpoints
             && LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm").Parse(text).TryGetValue(default, out var local) && local <= now;
     }
 
-    private static JsonObject? Draft(JsonElement? document) => document is { ValueKind: JsonValueKind.Object } given ? JsonObject.Create(given.Clone()) : null;
+    // The draft as an object to be kept, or why it cannot be.
+    private static (JsonObject? Draft, IResult? Fault) Draft(JsonElement? document) => document switch
+    {
+        not { ValueKind: JsonValueKind.Object } => (null, Answers.Refused("/document", ProblemCode.WrongType, "A promotion is an object.")),
+        { } given when given.GetRawText().Length > LongestDraft => (null, Answers.Refused("/document", ProblemCode.OutOfRange, $"This draft is longer than {LongestDraft} characters.")),
+        { } given => (JsonObject.Create(given.Clone()), null),
+    };
 
     private static string WithId(JsonObject draft, string id)
     {
@@ -157,9 +182,7 @@ internal static class PromotionEndpoints
     private static IResult Answer(string id, WriteOutcome outcome, OpenShop shop) => outcome switch
     {
         { Current: null } => Answers.NoPromotion(id),
-        { Conflict: true } => Results.Json(
-            new Conflict("Somebody wrote this promotion in another window since you opened it. Nothing of yours is lost: choose which to keep.", Page(outcome.Current, shop)),
-            statusCode: StatusCodes.Status409Conflict),
+        { Conflict: true } => Answers.Json(new Conflict(Page(outcome.Current, shop))),
         _ => Results.Ok(Page(outcome.Current, shop)),
     };
 }

@@ -3,6 +3,7 @@ using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Promotions;
@@ -14,7 +15,7 @@ namespace RapidLedger.Server.Promotions;
 internal sealed record UsedLimit(string Used, string Of, double Share);
 
 /// <summary>One promotion in the list.</summary>
-/// <param name="Phase">Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, scheduled, paused, ended, archived.</param>
+/// <param name="Phase">Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused, ended, archived.</param>
 /// <param name="PhaseText">The same in words: "ends in 3 days".</param>
 internal sealed record PromotionRow(
     string Id,
@@ -32,108 +33,123 @@ internal sealed record PromotionRow(
     string[] Kinds,
     string[] Codes);
 
-internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int All, EditionInfo? Edition, long Drafts);
+/// <summary>A part of the list.</summary>
+/// <param name="Rows">The rows asked for.</param>
+/// <param name="Matching">How many match the filter.</param>
+/// <param name="All">How many there are.</param>
+internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int Matching, int All, EditionInfo? Edition, long Drafts);
 
-/// <summary>The list of promotions, by what needs attention at the clock.</summary>
+/// <summary>The list of promotions, by what needs attention at the clock, in parts.</summary>
 internal static class PromotionList
 {
+    private const int MostRows = 1_000;
+
     private static readonly Duration Soon = Duration.FromDays(14);
 
-    private static readonly string[] ByAttention = ["ending", "starting", "nearlyUsed", "usedUp", "running", "draft", "scheduled", "paused", "ended", "archived"];
+    private static readonly string[] ByAttention = ["ending", "starting", "nearlyUsed", "usedUp", "running", "between", "draft", "scheduled", "paused", "ended", "archived"];
 
-    public static IResult List(string? at, string? q, string? state, string? sku, PromotionRepository promotions, OpenShop shop, IClock clock)
+    public static IResult List(string? at, string? q, string? state, string? sku, int? skip, int? take, PromotionRepository promotions, OpenShop shop, IClock clock)
     {
         var now = clock.GetCurrentInstant();
-        if (at is not null && !InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out now)) return Answers.Refused("/at", ProblemCode.NotAnInstant, $"'{at}' is not a moment. Write 2027-03-05T09:00:00Z.");
+        if (at is not null)
+        {
+            if (!InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out now) || now.InUtc().Year is < Window.FirstYear or > Window.LastYear)
+                return Answers.Refused("/at", ProblemCode.NotAnInstant, $"'{at}' is not a moment that is counted with. Write 2027-03-05T09:00:00Z.");
+        }
+
+        if (skip < 0) return Answers.Refused("/skip", ProblemCode.Negative, "So many rows cannot be left out.");
+        if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} rows are given at once.");
         var usage = shop.UsageAt(now, null);
-        var all = promotions.All();
-        var ids = all.Select(stored => stored.Id).ToHashSet(StringComparer.Ordinal);
-        var rows = all
-            .Select(stored => (Stored: stored, Read: shop.Read(stored, ids)))
-            .Where(entry => sku is null || Touches(entry.Read.Promotion, sku, shop))
-            .Select(entry => Row(entry.Stored, entry.Read, usage.GetValueOrDefault(entry.Stored.Id, Usage.None), now, shop))
-            .Where(row => Matches(row.Row, q, state))
-            .OrderBy(row => Array.IndexOf(ByAttention, row.Row.Phase))
-            .ThenBy(row => row.Turns)
-            .ThenBy(row => row.Row.Name, StringComparer.Create(shop.Culture, System.Globalization.CompareOptions.None))
-            .ThenBy(row => row.Row.Id, StringComparer.Ordinal)
-            .Select(row => row.Row)
+        var words = q?.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => word.ToUpperInvariant()).ToArray() ?? [];
+        var all = shop.Promotions;
+        // Where each stands is worked out for all, in words only for those that are shown.
+        var matching = all
+            .Where(promotion => sku is null || promotion.Touches(sku))
+            .Select(promotion => Standing.Of(promotion, usage.GetValueOrDefault(promotion.Stored.Id, Usage.None), now, shop))
+            .Where(standing => state is not { Length: > 0 } || standing.Promotion.Stored.State == state || standing.Phase == state)
+            .Where(standing => Array.TrueForAll(words, word => standing.Promotion.Text.Contains(word, StringComparison.Ordinal) || standing.Words(shop, now).Contains(word, StringComparison.OrdinalIgnoreCase)))
+            .OrderBy(standing => Array.IndexOf(ByAttention, standing.Phase))
+            .ThenBy(standing => standing.Turns)
+            .ThenBy(standing => standing.Promotion.SortKey, Comparer<System.Globalization.SortKey>.Create(System.Globalization.SortKey.Compare))
+            .ThenBy(standing => standing.Promotion.Stored.Id, StringComparer.Ordinal)
             .ToArray();
+        var rows = matching.Skip(skip ?? 0).Take(take ?? MostRows).Select(standing => Row(standing, now, shop)).ToArray();
         var edition = promotions.NewestEdition();
-        return Results.Ok(new PromotionRows(rows, all.Count, edition is null ? null : new(edition.Number, edition.PublishedAt), promotions.CountDrafts()));
+        return Results.Ok(new PromotionRows(rows, matching.Length, all.Count, edition is null ? null : new(edition.Number, edition.PublishedAt), all.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
     }
 
-    private static bool Matches(PromotionRow row, string? q, string? state)
+    private static PromotionRow Row(Standing standing, Instant now, OpenShop shop)
     {
-        if (state is { Length: > 0 } && row.State != state && row.Phase != state) return false;
-        return q is not { Length: > 0 } || q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(word =>
-            row.Name.Contains(word, StringComparison.CurrentCultureIgnoreCase)
-            || row.Sentence.Contains(word, StringComparison.CurrentCultureIgnoreCase)
-            || row.Id.Contains(word, StringComparison.OrdinalIgnoreCase)
-            || row.Kinds.Contains(word)
-            || row.PhaseText.Contains(word, StringComparison.CurrentCultureIgnoreCase));
-    }
-
-    private static bool Touches(Promotion? promotion, string sku, OpenShop shop) =>
-        promotion is not null && shop.Catalogue.Find(sku) >= 0 && Rulebook.Compile(shop.Catalogue, [promotion with { State = State.Live }]).LooksAt(sku);
-
-    // Turns: when the next thing happens to it, for the order among its like.
-    private static (PromotionRow Row, Instant Turns) Row(StoredPromotion stored, ReadPromotion read, Usage used, Instant now, OpenShop shop)
-    {
-        var promotion = read.Promotion;
-        var window = promotion?.Window?.In(shop.Store.Zone) ?? OpenWindow.Always;
-        var limit = promotion?.Limits is { } limits ? Tightest(limits, used, shop.Store.Currency) : null;
-        var (phase, words, turns) = Phase(stored.State, promotion?.Window, window, limit, now, shop.Wording);
-        var document = System.Text.Json.JsonDocument.Parse(stored.Shown).RootElement;
-        return (new(
+        var (stored, window) = (standing.Promotion.Stored, standing.Promotion.Window);
+        return new(
             stored.Id,
-            promotion?.Named ?? Name(document) ?? stored.Id,
+            standing.Promotion.Name,
             stored.State,
-            phase,
-            words,
-            promotion is null ? "" : string.Join(" · ", read.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until").Select(clause => clause.Text)),
-            read.Problems.Count,
+            standing.Phase,
+            standing.Words(shop, now),
+            standing.Promotion.Sentence,
+            standing.Promotion.Read.Problems.Count,
             stored.Draft is not null,
             stored.Revision,
             window.Opens == Instant.MinValue ? null : window.Opens.ToString(),
             window.Closes == Instant.MaxValue ? null : window.Closes.ToString(),
-            limit,
-            [.. promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? []],
-            [.. promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]), turns);
+            standing.Limit,
+            [.. standing.Promotion.Kinds],
+            [.. standing.Promotion.Read.Promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]);
     }
 
-    private static string? Name(System.Text.Json.JsonElement document) =>
-        document.TryGetProperty("name", out var name) && name.ValueKind == System.Text.Json.JsonValueKind.String && name.GetString() is { Length: > 0 } text ? text : null;
-
-    private static (string Phase, string Words, Instant Turns) Phase(string state, Window? written, OpenWindow window, UsedLimit? limit, Instant now, Wording wording)
+    /// <summary>Where a promotion stands at a moment.</summary>
+    /// <param name="Phase">See <see cref="PromotionRow"/>.</param>
+    /// <param name="Turns">When the next thing happens to it, for the order among its like.</param>
+    private sealed record Standing(ShelvedPromotion Promotion, string Phase, Instant Turns, UsedLimit? Limit)
     {
-        switch (state)
+        public static Standing Of(ShelvedPromotion promotion, Usage used, Instant now, OpenShop shop)
         {
-            case "draft":
-                return ("draft", "draft", now);
-            case "paused":
-                return ("paused", "paused", now);
-            case "archived":
-                return ("archived", "retired", now);
+            var limit = promotion.Read.Promotion?.Limits is { } limits ? Tightest(limits, used, shop.Store.Currency) : null;
+            var (phase, turns) = PhaseOf(promotion, limit, now);
+            return new(promotion, phase, turns, limit);
         }
 
-        if (window.IsOver(now)) return ("ended", $"ended {wording.Ago(written!.End!.Value, now)}", window.Closes);
-        if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", $"starts in {wording.Away(now, written!.Start!.Value)}", window.Opens);
-        if (limit?.Share >= 1) return ("usedUp", "used up", now);
-        if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", $"ends in {wording.Lasts(now, written!.End!.Value)}", window.Closes);
-        return limit?.Share >= 0.75 ? ("nearlyUsed", "nearly used up", now) : ("running", "running", now);
-    }
+        /// <summary>The phase in words.</summary>
+        public string Words(OpenShop shop, Instant now)
+        {
+            var written = Promotion.Read.Promotion?.Window;
+            return Phase switch
+            {
+                "ended" => Promotion.Occurrences is not null && written?.End is null ? "over" : $"ended {shop.Wording.Ago(written!.End!.Value, now)}",
+                "starting" or "scheduled" => $"starts in {shop.Wording.Away(now, written!.Start!.Value)}",
+                "between" => $"again in {shop.Wording.Away(now, Turns.InZone(shop.Store.Zone).LocalDateTime)}",
+                "ending" => $"ends in {shop.Wording.Lasts(now, written!.End!.Value)}",
+                "usedUp" => "used up",
+                "nearlyUsed" => "nearly used up",
+                "archived" => "retired",
+                _ => Phase,
+            };
+        }
 
-    private static UsedLimit? Tightest(Limits limits, Usage used, Currency currency)
-    {
-        UsedLimit?[] all =
-        [
-            limits.Total is { } total ? new($"{used.Total}", $"{total}", Share(used.Total, total)) : null,
-            limits.Budget is { } budget ? new(currency.Write(used.Budget), currency.Write(budget), Share(used.Budget, budget)) : null,
-            limits.PerDay is { } day ? new($"{used.Today}", $"{day} a day", Share(used.Today, day)) : null,
-        ];
-        return all.OfType<UsedLimit>().MaxBy(limit => limit.Share);
-    }
+        private static (string Phase, Instant Turns) PhaseOf(ShelvedPromotion promotion, UsedLimit? limit, Instant now)
+        {
+            if (promotion.Stored.State is "draft" or "paused" or "archived") return (promotion.Stored.State, now);
+            var window = promotion.Window;
+            if (window.IsOver(now)) return ("ended", window.Closes);
+            if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", window.Opens);
+            if (limit?.Share >= 1) return ("usedUp", now);
+            if (promotion.Occurrences is { } occurrences && !occurrences.IsOpen(now)) return occurrences.Next(now) is { } next ? ("between", next.Opens) : ("ended", now);
+            if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", window.Closes);
+            return (limit?.Share >= 0.75 ? "nearlyUsed" : "running", now);
+        }
 
-    private static double Share(long used, long of) => of == 0 ? 1 : Math.Round((double)used / of, 4);
+        private static UsedLimit? Tightest(Limits limits, Usage used, Currency currency)
+        {
+            UsedLimit?[] all =
+            [
+                limits.Total is { } total ? new($"{used.Total}", $"{total}", Share(used.Total, total)) : null,
+                limits.Budget is { } budget ? new(currency.Write(used.Budget), currency.Write(budget), Share(used.Budget, budget)) : null,
+                limits.PerDay is { } day ? new($"{used.Today}", $"{day} a day", Share(used.Today, day)) : null,
+            ];
+            return all.OfType<UsedLimit>().MaxBy(limit => limit.Share);
+        }
+
+        private static double Share(long used, long of) => of == 0 ? 1 : Math.Round((double)used / of, 4);
+    }
 }

@@ -17,18 +17,27 @@ internal sealed record ShopSettings(string Name, string Locale, string[] Channel
     public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
 }
 
-/// <summary>The shop in memory: settings, catalogue, the live edition compiled, and what its promotions say.</summary>
+/// <summary>What is live: an edition, made ready.</summary>
+/// <param name="Number">Its number; 0: nothing was ever published.</param>
+/// <param name="Rulebook">Its promotions.</param>
+/// <param name="Unreadable">Those of them that can no longer be read, by id: they take no part, and are shown as what is wrong.</param>
+internal sealed record LiveEdition(long Number, Rulebook Rulebook, IReadOnlyDictionary<string, IReadOnlyList<Problem>> Unreadable);
+
+/// <summary>
+/// The shop in memory: settings, catalogue, the live edition made ready, and all its promotions as read. It follows the store: what was
+/// written there is read anew, and nothing else.
+/// </summary>
 internal sealed class OpenShop
 {
+    private readonly Database database;
     private readonly PromotionRepository promotions;
-    private readonly Lock gate = new();
-    private readonly Dictionary<string, (long Revision, ReadPromotion Read)> readings = new(StringComparer.Ordinal);
     private readonly Dictionary<string, string> placeNames;
-    private (long Edition, Rulebook Rulebook)? live;
+    private readonly Lock following = new();
+    private volatile Shelf shelf;
 
-    public OpenShop(ShopRepository repository, PromotionRepository promotions)
+    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions)
     {
-        this.promotions = promotions;
+        (this.database, this.promotions) = (database, promotions);
         var stored = repository.Find();
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
@@ -40,6 +49,7 @@ internal sealed class OpenShop
         placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(store.Currency);
         SampleCarts = repository.Carts();
+        shelf = new(-1, new HashSet<string>(), new Dictionary<string, ShelvedPromotion>(), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
     }
 
     public ShopSettings Settings { get; }
@@ -58,42 +68,21 @@ internal sealed class OpenShop
 
     public IReadOnlyList<StoredCart> SampleCarts { get; }
 
-    /// <summary>The newest edition, compiled once.</summary>
-    public Rulebook Live()
-    {
-        var edition = promotions.NewestEdition()?.Number ?? 0;
-        lock (gate)
-        {
-            if (live is { } known && known.Edition == edition) return known.Rulebook;
-            var ids = promotions.Ids();
-            var read = promotions.Edition(edition).Select(document => Read(document, ids).Promotion).OfType<Promotion>().Select(promotion => promotion with { State = State.Live });
-            var rulebook = Rulebook.Compile(Catalogue, read);
-            live = (edition, rulebook);
-            return rulebook;
-        }
-    }
+    /// <summary>The newest edition.</summary>
+    public LiveEdition Live => Followed().Live;
 
-    /// <summary>What a stored promotion says, read once for each revision.</summary>
-    /// <param name="stored">The promotion.</param>
-    /// <param name="ids">The ids it may refer to, where many are read at once; none: they are looked up.</param>
-    public ReadPromotion Read(StoredPromotion stored, IReadOnlySet<string>? ids = null)
-    {
-        lock (gate)
-        {
-            if (readings.TryGetValue(stored.Id, out var known) && known.Revision == stored.Revision) return known.Read;
-            var read = Read(stored.Shown, ids);
-            readings[stored.Id] = (stored.Revision, read);
-            return read;
-        }
-    }
+    /// <summary>The ids of all promotions there ever were.</summary>
+    public IReadOnlySet<string> Ids => Followed().Ids;
+
+    /// <summary>All promotions as stored and read, in no order.</summary>
+    public IReadOnlyCollection<ShelvedPromotion> Promotions => Followed().Promotions;
+
+    /// <summary>What a stored promotion says.</summary>
+    public ReadPromotion Read(StoredPromotion stored) =>
+        Followed().ById.TryGetValue(stored.Id, out var known) && known.Stored.Revision == stored.Revision ? known.Read : Read(stored.Shown);
 
     /// <summary>Reads a promotion's document.</summary>
-    public ReadPromotion Read(string document, IReadOnlySet<string>? ids = null)
-    {
-        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids ?? Ids());
-        var clauses = reading.Value is { } promotion ? Sentence.Clauses(promotion, Wording) : [];
-        return new(reading.Value, reading.Problems, clauses);
-    }
+    public ReadPromotion Read(string document) => Read(document, Ids);
 
     /// <summary>What has been used so far at a moment, as a cart of a shopper sees it.</summary>
     public IReadOnlyDictionary<string, Usage> UsageAt(Instant at, string? shopper)
@@ -103,11 +92,66 @@ internal sealed class OpenShop
             used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget), StringComparer.Ordinal);
     }
 
-    public IReadOnlySet<string> Ids() => promotions.Ids();
-
     private static T Whole<T>(Reading<T> reading, string what)
         where T : class =>
-        reading.Value ?? throw new InvalidOperationException($"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message}");
+        reading.Value ?? throw new StorageFault($"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place.");
+
+    private ReadPromotion Read(string document, IReadOnlySet<string> ids)
+    {
+        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids);
+        var clauses = reading.Value is { } promotion ? Sentence.Clauses(promotion, Wording) : [];
+        return new(reading.Value, reading.Problems, clauses);
+    }
+
+    // Whoever finds that something was written reads that, while the others go on with what they have.
+    private Shelf Followed()
+    {
+        var stamp = database.Stamp();
+        if (shelf.Stamp == stamp) return shelf;
+        lock (following)
+        {
+            var known = shelf;
+            // Asked before reading: what is written meanwhile is found the next time.
+            stamp = database.Stamp();
+            if (known.Stamp == stamp) return known;
+            var ids = promotions.Ids();
+            var revisions = promotions.Revisions();
+            var changed = revisions.Where(entry => known.ById.GetValueOrDefault(entry.Key)?.Stored.Revision != entry.Value).Select(entry => entry.Key).ToArray();
+            var byId = known.ById;
+            if (changed.Length > 0 || byId.Count != revisions.Count)
+            {
+                var renewed = byId.Where(entry => revisions.ContainsKey(entry.Key)).ToDictionary(StringComparer.Ordinal);
+                foreach (var stored in changed.Length == revisions.Count ? promotions.All() : promotions.Find(changed)) renewed[stored.Id] = new(stored, Read(stored.Shown, ids), this);
+                byId = renewed;
+            }
+
+            return shelf = new(stamp, ids, byId, Following(known.Live, ids));
+        }
+    }
+
+    private LiveEdition Following(LiveEdition known, IReadOnlySet<string> ids)
+    {
+        var newest = promotions.NewestEdition()?.Number ?? 0;
+        if (newest == known.Number) return known;
+        var unreadable = new Dictionary<string, IReadOnlyList<Problem>>(known.Unreadable, StringComparer.Ordinal);
+        var (put, takenOut) = (new List<Promotion>(), new List<string>());
+        foreach (var (id, document) in promotions.Changes(known.Number, newest))
+        {
+            unreadable.Remove(id);
+            takenOut.Add(id);
+            if (document is null) continue;
+            var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids);
+            if (read.Value is { } promotion) put.Add(promotion with { State = State.Live });
+            else unreadable[id] = read.Problems;
+        }
+
+        return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
+    }
+
+    private sealed record Shelf(long Stamp, IReadOnlySet<string> Ids, IReadOnlyDictionary<string, ShelvedPromotion> ById, LiveEdition Live)
+    {
+        public IReadOnlyCollection<ShelvedPromotion> Promotions { get; } = [.. ById.Values];
+    }
 }
 
 /// <summary>A promotion's document as read.</summary>

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using NodaTime;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Shop;
@@ -24,6 +25,7 @@ internal sealed record ShopInfo(
     IReadOnlyList<SampleCart> Samples,
     decimal? MarginFloor,
     bool DemoClock,
+    bool Unprotected,
     string Now);
 
 internal sealed record CurrencyInfo(string Code, int Exponent);
@@ -40,7 +42,7 @@ internal static class ShopEndpoints
             repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
     }
 
-    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, IClock clock) => new(
+    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, IClock clock, Gatekeeper gate) => new(
         shop.Settings.Name,
         shop.Settings.Locale,
         shop.Store.Zone.Id,
@@ -54,6 +56,7 @@ internal static class ShopEndpoints
         [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
         shop.Store.MarginFloor?.Value,
         clock is not SystemClock,
+        !gate.IsPrivate,
         clock.GetCurrentInstant().ToString());
 
     private static SampleCart Sample(StoredCart stored, ShopRepository repository)

@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Tape;
@@ -10,48 +11,54 @@ namespace RapidLedger.Server.Tape;
 /// <summary>A cart to price, beside a draft if one is being written.</summary>
 /// <param name="Cart">As in a case; without <c>at</c> it is priced now.</param>
 /// <param name="Draft">A promotion as typed; it takes part as if it were live.</param>
-internal sealed record TapeRequest(JsonElement Cart, JsonElement? Draft);
+internal sealed record TapeRequest(JsonElement Cart, JsonElement? Draft = null);
 
 /// <summary>Pricing: a cart of the shop for the tape, and any case whole.</summary>
 internal static class TapeEndpoints
 {
     public static void MapTape(this IEndpointRouteBuilder routes)
     {
-        routes.MapPost("/api/tape", Print).Produces<TapeAnswer>().Produces<Refusal>(422).WithName("tape");
-        routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Produces<Refusal>(422).WithName("tapeAsCase");
+        routes.MapPost("/api/tape", (TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, PricingGate gate, HttpContext context) =>
+            gate.Run(gone => Print(request, effort, shop, printer, clock, gone), context)).Produces<TapeAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("tape");
+        routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Refuses(400, 413, 415, 422).WithName("tapeAsCase");
         routes.MapGet("/schemas/{name}.json", (string name) => name switch
         {
             "case" => Results.Json(Schemas.Case()),
             "promotion" => Results.Json(Schemas.Promotion()),
             "result" => Results.Json(Schemas.Result()),
-            _ => Answers.Refused("", ProblemCode.UnknownName, "There are schemas of case, promotion and result."),
-        }).Produces<JsonElement>().WithName("schema");
-        routes.MapPost("/api/price", async (HttpRequest request, int? effort, CancellationToken gone) =>
+            _ => Answers.NotFound(ProblemCode.UnknownName, "There are schemas of case, promotion and result."),
+        }).Produces<JsonElement>().Refuses(404).WithName("schema");
+        routes.MapPost("/api/price", async (HttpContext context, int? effort, PricingGate gate) =>
         {
             if (EffortFault(effort) is { } fault) return fault;
             using var body = new MemoryStream();
-            await request.Body.CopyToAsync(body, gone);
-            var reading = CaseReader.Read(body.ToArray());
-            return Results.Bytes(ResultWriter.Write(reading, effort ?? 1, gone), "application/json");
-        }).Produces<JsonElement>().Produces<Refusal>(422).WithName("price");
+            await context.Request.Body.CopyToAsync(body, context.RequestAborted);
+            return await gate.Run(gone => Price(body.GetBuffer().AsMemory(0, (int)body.Length), effort ?? 1, gone), context);
+        }).Accepts<JsonElement>("application/json").Produces<JsonElement>().Refuses(413, 422, 429, 503).WithName("price");
+    }
+
+    private static IResult Price(ReadOnlyMemory<byte> document, int effort, CancellationToken gone)
+    {
+        var reading = CaseReader.Read(document);
+        return reading.Value is null ? Answers.Refused(reading.Problems) : Results.Bytes(ResultWriter.Write(reading, effort, gone), "application/json");
     }
 
     // Pricing is broken off when its caller has gone away.
     private static IResult Print(TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, CancellationToken gone)
     {
         if (EffortFault(effort) is { } fault) return fault;
-        var (draft, draftProblems, clauses) = request.Draft is { } document
+        var (draft, draftProblems, clauses) = request.Draft is { ValueKind: not JsonValueKind.Null } document
             ? shop.Read(document.GetRawText())
             : new(null, [], []);
-        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids());
+        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
         if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses));
 
         var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
-        var rulebook = shop.Live();
-        var live = rulebook.Price(cart.Value, usage, effort ?? 1, gone);
-        if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null), null, [], [], []));
-        var priced = rulebook.With(draft).Price(cart.Value, usage, effort ?? 1, gone);
-        return Results.Ok(new TapeAnswer(printer.Print(priced, live), printer.Beside(live, priced), [], [], clauses));
+        var edition = shop.Live;
+        var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone));
+        if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], []));
+        var priced = Metrics.Measured(() => edition.Rulebook.With(draft).Price(cart.Value, usage, effort ?? 1, gone));
+        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses));
     }
 
     private static IResult? EffortFault(int? effort) => effort is null or (>= 1 and <= Pricing.Rulebook.MostEffort)
@@ -61,10 +68,13 @@ internal static class TapeEndpoints
     /// <summary>Everything the tape was priced with, as one self-contained case.</summary>
     private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, IClock clock)
     {
-        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids());
+        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
         if (cart.Value is null) return Answers.Refused(cart.Problems);
         if (repository.Find() is not { } stored) return Answers.Refused("", ProblemCode.Missing, "There is no shop yet.");
+        if (request.Draft is { ValueKind: not (JsonValueKind.Object or JsonValueKind.Null) }) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
         var draft = request.Draft is { ValueKind: JsonValueKind.Object } written ? JsonNode.Parse(written.GetRawText())!.AsObject() : null;
+        // A case holds only what is priced: a draft that makes no sense yet would be refused wherever the case is read.
+        if (draft is not null && shop.Read(draft.ToJsonString()) is { Promotion: null, Problems: var problems }) return Answers.Refused([.. problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
         var live = promotions.Edition(promotions.NewestEdition()?.Number ?? 0).Select(document => JsonNode.Parse(document)!.AsObject());
         JsonObject[] listed = [.. live.Where(promotion => (string?)promotion["id"] != (string?)draft?["id"]), .. draft is null ? [] : new[] { draft }];
         foreach (var promotion in listed) promotion["state"] = "live";

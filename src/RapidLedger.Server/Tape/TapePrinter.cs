@@ -1,3 +1,4 @@
+using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 
@@ -8,7 +9,7 @@ internal sealed class TapePrinter(OpenShop shop)
 {
     private const int MostWhyNot = 60;
 
-    public TapePrint Print(PricedCart priced, PricedCart? live)
+    public TapePrint Print(PricedCart priced, PricedCart? live, LiveEdition edition)
     {
         string Money(long minor) => priced.Currency.Write(minor);
         string? Known(long? minor) => minor is { } known ? Money(known) : null;
@@ -56,12 +57,17 @@ internal sealed class TapePrinter(OpenShop shop)
                 code.Promotion?.Named,
                 code.Promotion is null ? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
                 code.Promotion is null ? "We do not know this code." : code.Reason is { } told ? wording.Tell(told) : code.Promotion.Shown))],
-            [.. priced.Nearest(MostWhyNot).Select(outcome => new PrintedWhyNot(
+            [
+                // What can no longer be read says so before all others.
+                .. edition.Unreadable.OrderBy(entry => entry.Key, StringComparer.Ordinal).Select(entry => new PrintedWhyNot(
+                    entry.Key, entry.Key, ProblemCode.Failed, $"It is live and can no longer be read, so it takes no part: {entry.Value[0].At} {entry.Value[0].Message}", null)),
+                .. priced.Nearest(MostWhyNot).Select(outcome => new PrintedWhyNot(
                     outcome.Promotion.Id,
                     outcome.Promotion.Named,
                     outcome.Reason!.Code,
                     wording.Say(outcome.Reason, priced.Cart.At),
-                    Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null))],
+                    Remedy.For(outcome, priced) is { } remedy ? Print(remedy, wording) : null)),
+            ],
             [.. priced.Applied.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
                 outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
             [.. priced.Nudges.Select(nudge => new PrintedNudge(

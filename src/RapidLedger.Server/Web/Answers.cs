@@ -1,20 +1,49 @@
 using System.Text.Json;
+using Microsoft.AspNetCore.WebUtilities;
 using RapidLedger.Formats;
 
-namespace RapidLedger.Server.Shop;
+namespace RapidLedger.Server.Web;
 
-/// <summary>Why a request was refused: what is wrong, and where.</summary>
-internal sealed record Refusal(IReadOnlyList<Problem> Problems);
+/// <summary>Why a request was refused, as problem details (RFC 9457); the product's own list tells what is wrong, and where.</summary>
+/// <param name="Type">Always <c>about:blank</c>: the status says what kind it is.</param>
+/// <param name="Title">The status in words.</param>
+/// <param name="Status">The HTTP status.</param>
+/// <param name="Detail">The first problem in a sentence.</param>
+/// <param name="Problems">All problems, by JSON pointers into what was sent.</param>
+internal record Refusal(string Type, string Title, int Status, string Detail, IReadOnlyList<Problem> Problems)
+{
+    /// <summary>The media type of all refusals.</summary>
+    public const string MediaType = "application/problem+json";
+
+    public Refusal(int status, IReadOnlyList<Problem> problems)
+        : this("about:blank", ReasonPhrases.GetReasonPhrase(status), status, problems[0].Message, problems)
+    {
+    }
+}
 
 /// <summary>Answers that several places give.</summary>
 internal static class Answers
 {
-    public static IResult Refused(IReadOnlyList<Problem> problems) => Results.Json(new Refusal(problems), statusCode: StatusCodes.Status422UnprocessableEntity);
+    public static IResult Refused(IReadOnlyList<Problem> problems) => Refused(StatusCodes.Status422UnprocessableEntity, problems);
 
     public static IResult Refused(string at, string code, string message) => Refused([new(at, code, message)]);
 
+    public static IResult Refused(int status, IReadOnlyList<Problem> problems) => Json(new Refusal(status, problems));
+
+    public static IResult Json<T>(T refusal)
+        where T : Refusal => Results.Json(refusal, statusCode: refusal.Status, contentType: Refusal.MediaType);
+
+    public static IResult NotFound(string code, string message) => Refused(StatusCodes.Status404NotFound, [new("", code, message)]);
+
     public static IResult NoPromotion(string id) =>
-        Results.Json(new Refusal([new("", ProblemCode.UnknownPromotion, $"There is no promotion '{id}'. It may have been thrown away in another window.")]), statusCode: StatusCodes.Status404NotFound);
+        NotFound(ProblemCode.UnknownPromotion, $"There is no promotion '{id}'. It may have been thrown away in another window.");
+
+    /// <summary>Adds what a call may be refused with to its description.</summary>
+    public static RouteHandlerBuilder Refuses(this RouteHandlerBuilder route, params ReadOnlySpan<int> statuses)
+    {
+        foreach (var status in statuses) route.Produces<Refusal>(status, Refusal.MediaType);
+        return route;
+    }
 
     /// <summary>The UTF-8 text of a JSON value.</summary>
     public static byte[] Utf8(this JsonElement element) => JsonSerializer.SerializeToUtf8Bytes(element);

@@ -1,32 +1,105 @@
+using System.Text.Json;
+using System.Text.RegularExpressions;
 using RapidLedger.Formats;
+using RapidLedger.Storage;
 
-namespace RapidLedger.Server.Shop;
+namespace RapidLedger.Server.Web;
 
-/// <summary>Turns what a request got wrong before it reached its endpoint, and bugs, into the same form as other problems.</summary>
-internal static class Faults
+/// <summary>Turns what a request got wrong before it reached its endpoint, what the disk refuses, and bugs, into the same form as other refusals.</summary>
+internal static partial class Faults
 {
+    /// <summary>The largest request, in bytes.</summary>
+    public const int LargestRequest = 16 * 1024 * 1024;
+
     public static async Task Answer(HttpContext context, RequestDelegate next)
     {
         try
         {
             await next(context);
+            // What routing refused has no words yet.
+            if (context.Response is { HasStarted: false, StatusCode: >= 400, ContentLength: null, ContentType: null }) await Write(context, context.Response.StatusCode, Said(context));
         }
         catch (BadHttpRequestException error)
         {
-            var because = error.InnerException?.Message ?? error.Message;
-            await Write(context, error.StatusCode, ProblemCode.NotJson, $"The request cannot be read: {because}");
+            var (status, problem) = Told(error);
+            await Write(context, status, problem);
+        }
+        catch (StorageFault fault)
+        {
+            Log(context).LogError(fault, "{Method} {Path} could not be stored", context.Request.Method, context.Request.Path);
+            if (fault.Passes) context.Response.Headers.RetryAfter = "1";
+            await Write(context, StatusCodes.Status503ServiceUnavailable, new("", ProblemCode.NotStored, fault.Message));
         }
         catch (OperationCanceledException) when (context.RequestAborted.IsCancellationRequested)
         {
             // There is nobody to answer any more.
         }
-        catch (Exception error) when (error is not OperationCanceledException && !context.Response.HasStarted)
+        catch (Exception error) when (!context.Response.HasStarted)
         {
-            context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("RapidLedger").LogError(error, "{Method} {Path} failed", context.Request.Method, context.Request.Path);
-            await Write(context, StatusCodes.Status500InternalServerError, "failed", "The server failed at this; it has written down why. Nothing was changed. Try again.");
+            Log(context).LogError(error, "{Method} {Path} failed", context.Request.Method, context.Request.Path);
+            await Write(context, StatusCodes.Status500InternalServerError, new("", ProblemCode.Failed, "The server failed at this; it has written down why. Nothing was changed. Try again."));
         }
     }
 
-    private static Task Write(HttpContext context, int status, string code, string message) =>
-        Results.Json(new Refusal([new("", code, message)]), statusCode: status).ExecuteAsync(context);
+    private static ILogger Log(HttpContext context) => context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("RapidLedger");
+
+    private static (int Status, Problem Problem) Told(BadHttpRequestException error)
+    {
+        switch (error.StatusCode)
+        {
+            case StatusCodes.Status413PayloadTooLarge:
+                return (error.StatusCode, new("", ProblemCode.OutOfRange, $"This is larger than the {LargestRequest / 1024 / 1024} MB that are taken at once."));
+            case StatusCodes.Status415UnsupportedMediaType:
+                return (error.StatusCode, new("", ProblemCode.NotJson, "Send this as application/json."));
+            case StatusCodes.Status408RequestTimeout:
+                return (error.StatusCode, new("", ProblemCode.NotJson, "The request did not arrive in time."));
+        }
+
+        if (error.InnerException is UnfitJsonException unfit) return (StatusCodes.Status422UnprocessableEntity, unfit.Problem with { At = PointerOf(unfit.Path) + unfit.Problem.At });
+        if (error.InnerException is JsonException json)
+        {
+            // A document that breaks off has a place in lines; one of another shape has a way of names.
+            var at = PointerOf(json.Path);
+            var missing = Missing().Match(json.Message);
+            return missing.Success
+                ? (error.StatusCode, new($"{at}/{missing.Groups[1].Value}", ProblemCode.Missing, $"'{missing.Groups[1].Value}' is missing here."))
+                : at.Length > 0
+                ? (error.StatusCode, new(at, ProblemCode.WrongType, "Another kind of value is expected here; the OpenAPI document tells which."))
+                : (error.StatusCode, new("", ProblemCode.NotJson, json.LineNumber is { } line ? $"This is not the JSON that is expected here: see line {line + 1}, byte {json.BytePositionInLine + 1}." : "This is not the JSON that is expected here."));
+        }
+
+        // Bound from the query or the path: its name and what stood there; the platform's own types are nobody's business.
+        if (Bound().Match(error.Message) is { Success: true } bound)
+            return (StatusCodes.Status422UnprocessableEntity, new($"/{bound.Groups[1].Value}", ProblemCode.UnknownValue, $"'{bound.Groups[2].Value}' is not what '{bound.Groups[1].Value}' takes."));
+        if (Required().Match(error.Message) is { Success: true } required)
+            return (StatusCodes.Status422UnprocessableEntity, new($"/{required.Groups[1].Value}", ProblemCode.Missing, $"'{required.Groups[1].Value}' is missing."));
+        return (error.StatusCode, new("", ProblemCode.NotJson, "The request cannot be read: a JSON document is expected."));
+    }
+
+    private static Problem Said(HttpContext context) => context.Response.StatusCode switch
+    {
+        StatusCodes.Status404NotFound => new("", ProblemCode.UnknownName, $"There is nothing at {context.Request.Path}."),
+        StatusCodes.Status405MethodNotAllowed => new("", ProblemCode.NotAllowed, $"{context.Request.Method} is not done at {context.Request.Path}, only: {context.Response.Headers.Allow}."),
+        StatusCodes.Status415UnsupportedMediaType => new("", ProblemCode.NotJson, "Send this as application/json."),
+        _ => new("", ProblemCode.NotAllowed, "This cannot be done."),
+    };
+
+    // "$.cart['lines'][2].sku" as a JSON pointer (RFC 6901).
+    private static string PointerOf(string? path) => path is null
+        ? ""
+        : string.Concat(Step().Matches(path).Select(step => "/" + (step.Groups[1].Value + step.Groups[2].Value + step.Groups[3].Value).Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal)));
+
+    private static Task Write(HttpContext context, int status, Problem problem) => Answers.Refused(status, [problem]).ExecuteAsync(context);
+
+    [GeneratedRegex(@"\.([^.\[]+)|\['((?:[^'\\]|\\.)*)'\]|\[(\d+)\]")]
+    private static partial Regex Step();
+
+    [GeneratedRegex("""parameter "\S+ (\w+)" from "(.*)"\.$""", RegexOptions.Singleline)]
+    private static partial Regex Bound();
+
+    [GeneratedRegex("""parameter "\S+ (\w+)" was not provided""")]
+    private static partial Regex Required();
+
+    [GeneratedRegex("missing required properties.*?: '([^']+)'")]
+    private static partial Regex Missing();
 }

@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/readyz": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ready"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop": {
         parameters: {
             query?: never;
@@ -282,7 +298,7 @@ export interface components {
     schemas: {
         /** @description What to begin a promotion with. */
         BeginRequest: {
-            document: null | components["schemas"]["JsonElement"];
+            document: components["schemas"]["JsonElement"];
         };
         /** @description One clause of a promotion in words. */
         Clause: {
@@ -295,9 +311,21 @@ export interface components {
         };
         /** @description Somebody else wrote in the meantime; nothing was changed. */
         Conflict: {
-            message: string;
             /** @description The promotion as it is now. */
             theirs: components["schemas"]["PromotionPage"];
+            /** @description Always `about:blank`: the status says what kind it is. */
+            type?: string;
+            /** @description The status in words. */
+            title?: string;
+            /**
+             * Format: int32
+             * @description The HTTP status.
+             */
+            status?: number;
+            /** @description The first problem in a sentence. */
+            detail?: string;
+            /** @description All problems, by JSON pointers into what was sent. */
+            problems?: components["schemas"]["Problem"][];
         };
         CurrencyInfo: {
             code: string;
@@ -324,6 +352,10 @@ export interface components {
              * @description How many SKUs it holds.
              */
             count: number;
+        };
+        Health: {
+            status: string;
+            storing: null | string;
         };
         /** @description A variant with its price and what is earned on it. */
         ItemInfo: {
@@ -509,7 +541,7 @@ export interface components {
             id: string;
             name: string;
             state: string;
-            /** @description Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, scheduled, paused, ended, archived. */
+            /** @description Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused, ended, archived. */
             phase: string;
             /** @description The same in words: "ends in 3 days". */
             phaseText: string;
@@ -525,17 +557,47 @@ export interface components {
             kinds: string[];
             codes: string[];
         };
+        /** @description A part of the list. */
         PromotionRows: {
+            /** @description The rows asked for. */
             rows: components["schemas"]["PromotionRow"][];
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description How many match the filter.
+             */
+            matching: number;
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
             all: number;
             edition: null | components["schemas"]["EditionInfo"];
             /** Format: int64 */
             drafts: number;
         };
-        /** @description Why a request was refused: what is wrong, and where. */
+        Readiness: {
+            status: string;
+            /** Format: int64 */
+            edition: number;
+            /** Format: int32 */
+            unreadable: number;
+            storing: null | string;
+        };
+        /** @description Why a request was refused, as problem details (RFC 9457); the product's own list tells what is wrong, and where. */
         Refusal: {
-            problems: components["schemas"]["Problem"][];
+            /** @description Always `about:blank`: the status says what kind it is. */
+            type?: string;
+            /** @description The status in words. */
+            title?: string;
+            /**
+             * Format: int32
+             * @description The HTTP status.
+             */
+            status?: number;
+            /** @description The first problem in a sentence. */
+            detail?: string;
+            /** @description All problems, by JSON pointers into what was sent. */
+            problems?: components["schemas"]["Problem"][];
         };
         SampleCart: {
             id: string;
@@ -568,6 +630,7 @@ export interface components {
             /** Format: double */
             marginFloor: null | number;
             demoClock: boolean;
+            unprotected: boolean;
             now: string;
         };
         ShopperInfo: {
@@ -618,7 +681,8 @@ export interface components {
         TapeRequest: {
             /** @description As in a case; without `at` it is priced now. */
             cart: components["schemas"]["JsonElement"];
-            draft: null | components["schemas"]["JsonElement"];
+            /** @description A promotion as typed; it takes part as if it were live. */
+            draft?: unknown;
         };
         /** @description How much of a promotion's tightest limit is used. */
         UsedLimit: {
@@ -636,7 +700,7 @@ export interface components {
         WriteRequest: {
             /** Format: int64 */
             revision: number;
-            document: null | components["schemas"]["JsonElement"];
+            document?: unknown;
         };
     };
     responses: never;
@@ -661,7 +725,38 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Health"];
+                };
+            };
+        };
+    };
+    ready: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Readiness"];
+                };
             };
         };
     };
@@ -774,13 +869,40 @@ export interface operations {
                     "application/json": components["schemas"]["SelectionInfo"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -809,13 +931,58 @@ export interface operations {
                     "application/json": components["schemas"]["TapeAnswer"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -842,13 +1009,40 @@ export interface operations {
                     "application/json": components["schemas"]["JsonElement"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -873,6 +1067,15 @@ export interface operations {
                     "application/json": components["schemas"]["JsonElement"];
                 };
             };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     price: {
@@ -884,7 +1087,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JsonElement"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -895,13 +1102,40 @@ export interface operations {
                     "application/json": components["schemas"]["JsonElement"];
                 };
             };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -913,6 +1147,8 @@ export interface operations {
                 q?: string;
                 state?: string;
                 sku?: string;
+                skip?: number;
+                take?: number;
             };
             header?: never;
             path?: never;
@@ -935,7 +1171,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -962,13 +1198,49 @@ export interface operations {
                     "application/json": components["schemas"]["PromotionPage"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -999,7 +1271,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1028,13 +1300,22 @@ export interface operations {
                     "application/json": components["schemas"]["PromotionPage"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -1043,7 +1324,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Conflict"];
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1052,7 +1351,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1061,6 +1369,7 @@ export interface operations {
         parameters: {
             query: {
                 revision: number;
+                confirmed?: boolean;
             };
             header?: never;
             path: {
@@ -1086,13 +1395,22 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -1101,7 +1419,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Conflict"];
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1110,7 +1446,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1139,13 +1484,22 @@ export interface operations {
                     "application/json": components["schemas"]["PromotionPage"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -1154,7 +1508,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Conflict"];
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1163,7 +1535,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1192,13 +1573,22 @@ export interface operations {
                     "application/json": components["schemas"]["PromotionPage"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -1207,7 +1597,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Conflict"];
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1216,7 +1624,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1245,13 +1662,22 @@ export interface operations {
                     "application/json": components["schemas"]["PromotionPage"];
                 };
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Conflict */
@@ -1260,7 +1686,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Conflict"];
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1269,7 +1713,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -1300,7 +1753,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };

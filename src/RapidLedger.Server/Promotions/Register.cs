@@ -1,0 +1,17 @@
+using RapidLedger.Server.Shop;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Promotions;
+
+/// <summary>Writes down what was published, by whom as far as is known, and makes it ready before the answer goes out.</summary>
+internal sealed partial class Register(ILogger<Register> log, OpenShop shop)
+{
+    public void Published(WriteOutcome outcome, string state, HttpContext context)
+    {
+        if (outcome is not { Conflict: false, Current: { } now }) return;
+        Write(log, now.Id, state, now.Version, shop.Live.Number, context.Connection.RemoteIpAddress?.ToString() ?? "here");
+    }
+
+    [LoggerMessage(Level = LogLevel.Information, Message = "Promotion {Promotion} is {State}, version {Version}; edition {Edition} is live; asked for from {Address}")]
+    private static partial void Write(ILogger log, string promotion, string state, long? version, long edition, string address);
+}

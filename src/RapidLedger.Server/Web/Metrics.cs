@@ -1,0 +1,58 @@
+using Prometheus;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Web;
+
+/// <summary>What the server counts, in Prometheus' text format.</summary>
+internal static class Metrics
+{
+    private static readonly Histogram Seconds = Prometheus.Metrics.CreateHistogram(
+        "rapid_ledger_pricing_seconds", "Time one pricing took.", new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(0.0001, 2.5, 14) });
+
+    private static readonly Histogram Work = Prometheus.Metrics.CreateHistogram(
+        "rapid_ledger_pricing_work", "Work that one choice took, in units near to a run of units looked at.", new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(100, 4, 12) });
+
+    private static readonly Counter Unproved = Prometheus.Metrics.CreateCounter("rapid_ledger_pricing_unproved_total", "Pricings whose choice is not proved to be the best.");
+
+    private static readonly Histogram Gap = Prometheus.Metrics.CreateHistogram(
+        "rapid_ledger_pricing_gap_ratio", "By how much another choice could be better, as a share of what the unproved choice is worth.", new HistogramConfiguration { Buckets = [0.001, 0.01, 0.05, 0.1, 0.25, 0.5, 1] });
+
+    /// <summary>Figures that are read when they are asked for.</summary>
+    public static void Watch(IServiceProvider services)
+    {
+        var (shop, gate, database) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<PricingGate>(), services.GetRequiredService<Database>());
+        var waiting = Prometheus.Metrics.CreateGauge("rapid_ledger_pricing_waiting", "Pricings that wait in line.");
+        var edition = Prometheus.Metrics.CreateGauge("rapid_ledger_edition", "The number of the live edition.");
+        var live = Prometheus.Metrics.CreateGauge("rapid_ledger_live_promotions", "Promotions in the live edition.");
+        var unreadable = Prometheus.Metrics.CreateGauge("rapid_ledger_unreadable_promotions", "Live promotions that can no longer be read.");
+        var bytes = Prometheus.Metrics.CreateGauge("rapid_ledger_database_bytes", "Size of the database file and its log.");
+        var fault = Prometheus.Metrics.CreateGauge("rapid_ledger_database_fault", "1: the last write did not come through.");
+        Prometheus.Metrics.DefaultRegistry.AddBeforeCollectCallback(() =>
+        {
+            var now = shop.Live;
+            waiting.Set(gate.Waiting);
+            edition.Set(now.Number);
+            live.Set(now.Rulebook.Count + now.Unreadable.Count);
+            unreadable.Set(now.Unreadable.Count);
+            bytes.Set(database.Size);
+            fault.Set(database.Fault is null ? 0 : 1);
+        });
+    }
+
+    /// <summary>Prices, and counts it.</summary>
+    public static PricedCart Measured(Func<PricedCart> price)
+    {
+        PricedCart priced;
+        using (Seconds.NewTimer()) priced = price();
+        Work.Observe(priced.Work);
+        if (priced.Gap is { } gap)
+        {
+            Unproved.Inc();
+            if (priced.Worth > 0) Gap.Observe((double)gap / priced.Worth);
+        }
+
+        return priced;
+    }
+}

@@ -1,0 +1,62 @@
+using System.Threading.RateLimiting;
+using RapidLedger.Formats;
+
+namespace RapidLedger.Server.Web;
+
+/// <summary>
+/// Pricing is work for the processor: only so much of it is done at once, a few more wait in line, and the others are asked to come again.
+/// It is given up when whoever asked has gone, or when it takes too long.
+/// </summary>
+internal sealed class PricingGate : IDisposable
+{
+    /// <summary>How long one pricing may take.</summary>
+    public static readonly TimeSpan Longest = TimeSpan.FromSeconds(20);
+
+    private const int WaitingForEach = 8;
+
+    // Threads that are left for everybody else while pricing takes all of its own.
+    private const int SpareThreads = 16;
+
+    private readonly ConcurrencyLimiter limiter = new(new()
+    {
+        PermitLimit = Environment.ProcessorCount,
+        QueueLimit = WaitingForEach * Environment.ProcessorCount,
+        QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+    });
+
+    public PricingGate()
+    {
+        ThreadPool.GetMinThreads(out _, out var ports);
+        ThreadPool.SetMinThreads(Environment.ProcessorCount + SpareThreads, ports);
+    }
+
+    /// <summary>How many wait in line.</summary>
+    public long Waiting => limiter.GetStatistics()?.CurrentQueuedCount ?? 0;
+
+    /// <summary>Does some pricing when there is room for it.</summary>
+    /// <param name="work">What is to be done; it looks at its token all the time.</param>
+    /// <param name="context">Whose request it is.</param>
+    public async Task<IResult> Run(Func<CancellationToken, IResult> work, HttpContext context)
+    {
+        using var lease = await limiter.AcquireAsync(1, context.RequestAborted);
+        if (!lease.IsAcquired) return Later(context, StatusCodes.Status429TooManyRequests, "Too many carts are being priced at once. Try again in a second.");
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted);
+        patience.CancelAfter(Longest);
+        try
+        {
+            return work(patience.Token);
+        }
+        catch (OperationCanceledException) when (!context.RequestAborted.IsCancellationRequested)
+        {
+            return Later(context, StatusCodes.Status503ServiceUnavailable, $"Pricing this took longer than {Longest.TotalSeconds} seconds and was given up. Ask for less effort.");
+        }
+    }
+
+    public void Dispose() => limiter.Dispose();
+
+    private static IResult Later(HttpContext context, int status, string message)
+    {
+        context.Response.Headers.RetryAfter = "1";
+        return Answers.Refused(status, [new("", ProblemCode.Busy, message)]);
+    }
+}

@@ -1,0 +1,174 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.Extensions.FileProviders;
+using Microsoft.Extensions.Logging.Console;
+using Prometheus;
+using RapidLedger.Server.Commands;
+using RapidLedger.Server.Demo;
+using RapidLedger.Server.Items;
+using RapidLedger.Server.Promotions;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Web;
+
+/// <summary>Puts the server together: what it listens to, what stands between a request and its answer, and where what is answered.</summary>
+internal static class Site
+{
+    /// <summary>How long what is under way may still take when the server is told to end.</summary>
+    private static readonly TimeSpan Ending = TimeSpan.FromSeconds(10);
+
+    /// <summary>Opens the store, makes everything ready, and gives a server that can start at once.</summary>
+    /// <exception cref="StorageFault">The store cannot be opened.</exception>
+    public static async Task<WebApplication> Open(ServeOptions options)
+    {
+        var app = Build(options);
+        var database = app.Services.GetRequiredService<Database>();
+        database.Upgrade();
+        if (options.Demo) await app.Services.GetRequiredService<DemoShop>().Fill();
+        Warmth.Take(app.Services);
+        Metrics.Watch(app.Services);
+        var gate = app.Services.GetRequiredService<Gatekeeper>();
+        if (!gate.IsPrivate) app.Logger.LogWarning("Unprotected: whoever reaches {Endpoint} can change everything.", options.Endpoint);
+
+        app.UseHttpMetrics();
+        app.UseResponseCompression();
+        app.Use(Faults.Answer);
+        app.Use(gate.Admit);
+        var routes = app.MapGroup("");
+        ((IEndpointConventionBuilder)routes).Add(AnswerHead);
+        routes.MapOpenApi();
+        routes.MapMetrics();
+        routes.MapGet("/healthz", () => Results.Ok(new Health("alive", database.Fault?.Message))).Produces<Health>().WithName("health");
+        routes.MapGet("/readyz", (OpenShop shop) =>
+        {
+            var ready = new Readiness(database.Fault is null ? "ready" : "notStoring", shop.Live.Number, shop.Live.Unreadable.Count, database.Fault?.Message);
+            return Results.Json(ready, statusCode: database.Fault is null ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
+        }).Produces<Readiness>().Produces<Readiness>(503).WithName("ready");
+        routes.MapShop();
+        routes.MapItems();
+        routes.MapPromotions();
+        routes.MapTape();
+        ServeWebApp(app);
+        return app;
+    }
+
+    private static WebApplication Build(ServeOptions options)
+    {
+        var builder = WebApplication.CreateSlimBuilder();
+        builder.WebHost.UseKestrelHttpsConfiguration();
+        builder.WebHost.ConfigureKestrel(kestrel =>
+        {
+            kestrel.Listen(options.Endpoint);
+            kestrel.AddServerHeader = false;
+            kestrel.Limits.MaxRequestBodySize = Faults.LargestRequest;
+        });
+        builder.Services.Configure<HostOptions>(host => host.ShutdownTimeout = Ending);
+        Log(builder, options);
+        var services = builder.Services;
+        services.AddSingleton(options.Clock);
+        services.AddSingleton(_ => new Database(options.Data));
+        services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts));
+        services.AddSingleton<ShopRepository>();
+        services.AddSingleton<PromotionRepository>();
+        services.AddSingleton<OpenShop>();
+        services.AddSingleton<Register>();
+        services.AddSingleton<ItemSearch>();
+        services.AddSingleton<TapePrinter>();
+        services.AddSingleton<PricingGate>();
+        services.AddSingleton<DemoShop>();
+        services.ConfigureHttpJsonOptions(json =>
+        {
+            var serializer = json.SerializerOptions;
+            serializer.NumberHandling = JsonNumberHandling.Strict;
+            serializer.RespectRequiredConstructorParameters = true;
+            serializer.RespectNullableAnnotations = true;
+            serializer.AllowDuplicateProperties = false;
+            // What nests too deep is told by the document's own reader.
+            serializer.MaxDepth = 512;
+            serializer.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;
+            serializer.Converters.Add(new WholeJson());
+        });
+        services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
+        services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
+        {
+            // The address is the reader's own; the title is the product's; asking for the head only needs no description.
+            document.Servers = [];
+            document.Info.Title = "Rapid Ledger";
+            document.Info.Version = typeof(Site).Assembly.GetName().Version!.ToString(3);
+            foreach (var path in document.Paths.Values) path.Operations?.Remove(HttpMethod.Head);
+            return Task.CompletedTask;
+        }));
+        services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);
+        return builder.Build();
+    }
+
+    private static void Log(WebApplicationBuilder builder, ServeOptions options)
+    {
+        builder.Logging.ClearProviders().SetMinimumLevel(options.LogLevel)
+            .AddFilter("Microsoft", options.LogLevel > LogLevel.Warning ? options.LogLevel : LogLevel.Warning);
+        // Answers of commands go to the output; what is logged never stands among them.
+        builder.Services.Configure<ConsoleLoggerOptions>(console => console.LogToStandardErrorThreshold = LogLevel.Trace);
+        if (options.LogsJson) builder.Logging.AddJsonConsole(json => (json.IncludeScopes, json.UseUtcTimestamp, json.TimestampFormat, json.JsonWriterOptions) = (true, true, "yyyy-MM-ddTHH:mm:ss.fffZ", new JsonWriterOptions()));
+        else builder.Logging.AddSimpleConsole(text => (text.IncludeScopes, text.UseUtcTimestamp, text.TimestampFormat, text.SingleLine, text.ColorBehavior) = (true, true, "yyyy-MM-ddTHH:mm:ss.fffZ ", true, LoggerColorBehavior.Disabled));
+    }
+
+    // Whatever can be got can be asked for without its body (RFC 9110, 9.1).
+    private static void AnswerHead(EndpointBuilder endpoint)
+    {
+        for (var i = 0; i < endpoint.Metadata.Count; i++)
+            if (endpoint.Metadata[i] is HttpMethodMetadata { HttpMethods: ["GET"] }) endpoint.Metadata[i] = new HttpMethodMetadata(["GET", "HEAD"]);
+    }
+
+    private static void ServeWebApp(WebApplication app)
+    {
+        IFileProvider files;
+        try
+        {
+            files = new ManifestEmbeddedFileProvider(typeof(Site).Assembly, "web");
+        }
+        catch (InvalidOperationException)
+        {
+            // Built without the web app, as for tests of the HTTP interface.
+            return;
+        }
+
+        app.UseStaticFiles(new StaticFileOptions
+        {
+            FileProvider = files,
+            OnPrepareResponse = context => context.Context.Response.Headers.CacheControl =
+                context.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
+        });
+        // A page of the app is wherever nothing else is, but for the interface's own paths and for files.
+        app.Use(async (context, next) =>
+        {
+            var (request, response) = (context.Request, context.Response);
+            var isPage = context.GetEndpoint() is null && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method))
+                && !Array.Exists((string[])["/api", "/schemas", "/openapi"], start => request.Path.StartsWithSegments(start)) && !Path.HasExtension(request.Path);
+            if (!isPage)
+            {
+                await next(context);
+                return;
+            }
+
+            response.Headers.CacheControl = "no-cache";
+            response.ContentType = "text/html; charset=utf-8";
+            await response.SendFileAsync(files.GetFileInfo("index.html"));
+        });
+    }
+
+    /// <summary>Whether the server lives.</summary>
+    /// <param name="Status">Always <c>alive</c>.</param>
+    /// <param name="Storing">Why the last write did not come through; null: it did.</param>
+    private sealed record Health(string Status, string? Storing);
+
+    /// <summary>Whether the server can do all it is there for.</summary>
+    /// <param name="Status">ready, or notStoring while writes do not come through.</param>
+    /// <param name="Edition">The live edition.</param>
+    /// <param name="Unreadable">How many live promotions can no longer be read.</param>
+    /// <param name="Storing">Why the last write did not come through; null: it did.</param>
+    private sealed record Readiness(string Status, long Edition, int Unreadable, string? Storing);
+}

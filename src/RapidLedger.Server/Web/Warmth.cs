@@ -1,0 +1,37 @@
+using System.Text;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Server.Items;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
+
+namespace RapidLedger.Server.Web;
+
+/// <summary>Does once, before anybody waits, what is slow the first time.</summary>
+internal static class Warmth
+{
+    private const int Times = 40;
+
+    /// <summary>Reads all promotions, makes the live ones and the search ready, and prices the sample carts until that is quick.</summary>
+    public static void Take(IServiceProvider services)
+    {
+        var (shop, printer) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<TapePrinter>());
+        _ = services.GetRequiredService<ItemSearch>();
+        _ = services.GetRequiredService<PricingGate>();
+        var edition = shop.Live;
+        var now = services.GetRequiredService<IClock>().GetCurrentInstant();
+        var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(WithClock(stored.Document, now), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();
+        for (var time = 0; carts.Length > 0 && time < Times; time++)
+        {
+            var cart = carts[time % carts.Length];
+            _ = printer.Print(edition.Rulebook.Price(cart, shop.UsageAt(cart.At, cart.Shopper?.Id)), null, edition);
+        }
+    }
+
+    private static byte[] WithClock(string cart, Instant now)
+    {
+        var document = System.Text.Json.Nodes.JsonNode.Parse(cart)!.AsObject();
+        document["at"] ??= now.ToString();
+        return Encoding.UTF8.GetBytes(document.ToJsonString());
+    }
+}
