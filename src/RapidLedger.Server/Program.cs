@@ -13,6 +13,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     ServeCommand.Create(),
     PriceCommand.Create(),
     CheckCommand.Create(),
+    ReviewCommand.Create(),
     BackupCommand.Create(),
 };
 try

@@ -201,8 +201,8 @@ public sealed class PromotionRepository(Database database, IClock clock)
             redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), entry.Amount }),
             transaction));
 
-    /// <summary>Keeps a draft as typed.</summary>
-    public Task<WriteOutcome> KeepDraft(string id, long seen, string draft) => Change(id, seen, (connection, transaction, _) =>
+    /// <summary>Keeps a draft as typed; none: there is nothing beside the saved version.</summary>
+    public Task<WriteOutcome> KeepDraft(string id, long seen, string? draft) => Change(id, seen, (connection, transaction, _) =>
         connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction));
 
     /// <summary>Throws the draft away; a promotion that was never saved goes with it.</summary>

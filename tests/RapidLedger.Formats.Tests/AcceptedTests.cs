@@ -76,6 +76,9 @@ public class AcceptedTests
             Assert.NotNull(new JsonLogic(priced.Catalogue, priced.Currency).Rule(promotion.When));
             // The same promotion as the shop reads it, with any cart beside it.
             promotion.Window?.In(read.Store.Zone);
+            // Looked at twice without anything going wrong.
+            var findings = Review.Of(promotion, new(priced.Catalogue, read.Promotions, new(priced.Catalogue, read.Store.Currency), read.Cart.At));
+            Assert.DoesNotContain(findings, finding => finding.Sentence.Contains("could not be looked at", StringComparison.Ordinal));
         }
     }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { get, isAboutWhom, type Path, pointerOf, problemsUnder, set, topConditions } from '../../src/web/src/desk/document';
+import { get, isAboutWhom, type Path, pointerOf, problemsUnder, set, topConditions } from '../../src/web/src/shop/document';
 
 const keys = fc.constantFrom('a', 'b', 'rewards', 'when');
 const paths: fc.Arbitrary<Path> = fc

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { ShopInfo } from '../../src/web/src/api/client';
-import { ShopProvider } from '../../src/web/src/app/shop';
+import { ShopProvider } from '../../src/web/src/shop/shop';
 import { CartProvider, useCart } from '../../src/web/src/tape/cart';
 
 /** A shop with a tape, of which only the carts matter. */

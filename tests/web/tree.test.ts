@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { type Condition, get, type Path } from '../../src/web/src/desk/document';
+import { type Condition, get, type Path } from '../../src/web/src/shop/document';
 import { GROUPS, groupOf, move, step } from '../../src/web/src/desk/tree';
 
 type Way = 'up' | 'down' | 'out' | 'into';

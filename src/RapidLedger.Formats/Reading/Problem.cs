@@ -52,6 +52,7 @@ public static class ProblemCode
     public const string Failed = "failed";
     public const string Busy = "busy";
     public const string Conflict = "conflict";
+    public const string NotMeant = "notMeant";
     public const string InUse = "inUse";
     public const string NotStored = "notStored";
 #pragma warning restore CS1591

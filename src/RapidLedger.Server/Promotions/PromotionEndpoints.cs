@@ -56,6 +56,7 @@ internal static class PromotionEndpoints
             SetState(id, request.Revision, "paused", ["live"], promotions, shop, register, context)).Writes().WithName("pause");
         group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
             SetState(id, request.Revision, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
+        group.MapPost("/{id}/resume", Resume).Writes().WithName("resume");
         group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).WithName("copy");
     }
 
@@ -87,7 +88,11 @@ internal static class PromotionEndpoints
     private static async Task<IResult> KeepDraft(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop)
     {
         var (draft, fault) = Draft(request.Document);
-        return draft is null ? fault! : Answer(id, await promotions.KeepDraft(id, request.Revision, WithId(draft, id)), shop);
+        if (draft is null) return fault!;
+        // What says the same as the saved version is no draft beside it.
+        var text = WithId(draft, id);
+        var isSaved = promotions.Find(id)?.Document is { } saved && JsonNode.DeepEquals(JsonNode.Parse(saved), WithState(draft, JsonNode.Parse(saved)!["state"]));
+        return Answer(id, await promotions.KeepDraft(id, request.Revision, isSaved ? null : text), shop);
     }
 
     // What others name is not taken away unless whoever does it knows.
@@ -112,7 +117,7 @@ internal static class PromotionEndpoints
             .Select(promotion => promotion.Name).Order(StringComparer.Ordinal),
     ];
 
-    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
+    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         var (draft, fault) = Draft(request.Document);
@@ -121,6 +126,9 @@ internal static class PromotionEndpoints
         var text = WithId(draft, id);
         var read = shop.Read(text);
         if (read.Promotion is null) return Answers.Refused(read.Problems);
+        // What cannot be meant is not started; all else is the merchant's to mean.
+        if (SecondLook.At(read.Promotion, shop, clock).Where(found => found.Severity == "error").ToArray() is { Length: > 0 } errors)
+            return Answers.Refused([.. errors.Select(found => new Problem(found.At, ProblemCode.NotMeant, found.Sentence))]);
         // The same words again only change the state, so that versions count changes.
         var outcome = stored.Document == text
             ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true)
@@ -136,6 +144,14 @@ internal static class PromotionEndpoints
         var outcome = await promotions.SetState(id, revision, state);
         register.Published(outcome, state, context);
         return Answer(id, outcome, shop);
+    }
+
+    // The saved version is live again; a draft beside it stays one.
+    private static async Task<IResult> Resume(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
+    {
+        if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
+        if (stored.Document is { } document && shop.Read(document) is { Promotion: null, Problems: var problems }) return Answers.Refused(problems);
+        return await SetState(id, request.Revision, "live", ["paused", "archived"], promotions, shop, register, context);
     }
 
     private static async Task<IResult> Copy(string id, PromotionRepository promotions, OpenShop shop, IClock clock)
@@ -172,6 +188,15 @@ internal static class PromotionEndpoints
         { } given when given.GetRawText().Length > LongestDraft => (null, Answers.Refused("/document", ProblemCode.OutOfRange, $"This draft is longer than {LongestDraft} characters.")),
         { } given => (JsonObject.Create(given.Clone()), null),
     };
+
+    // The state of a document is that of its promotion, not something that was written.
+    private static JsonObject WithState(JsonObject document, JsonNode? state)
+    {
+        var changed = (JsonObject)document.DeepClone();
+        if (state is null) changed.Remove("state");
+        else changed["state"] = state.DeepClone();
+        return changed;
+    }
 
     private static string WithId(JsonObject draft, string id)
     {

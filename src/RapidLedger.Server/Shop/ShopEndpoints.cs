@@ -11,6 +11,12 @@ internal sealed record SampleCart(string Id, string Name, string? Who, JsonEleme
 
 internal sealed record EditionInfo(long Number, string PublishedAt);
 
+/// <summary>What is live, asked for again and again.</summary>
+/// <param name="Stamp">Changes whenever anything was written.</param>
+/// <param name="Edition">The newest edition; null: nothing was ever published.</param>
+/// <param name="Drafts">How many promotions have a draft.</param>
+internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts);
+
 internal sealed record ShopInfo(
     string Name,
     string Locale,
@@ -38,6 +44,9 @@ internal static class ShopEndpoints
     public static void MapShop(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/shop", Describe).WithName("shop");
+        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => new NowLive(
+            database.Stamp(), promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null,
+            shop.Promotions.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" }))).WithName("edition");
         routes.MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
             repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
     }

@@ -104,9 +104,21 @@ internal sealed record LiveBeside(string Due, string? Margin, IReadOnlyList<Prin
 /// <param name="DraftProblems">What is wrong in the draft, by its JSON pointers.</param>
 /// <param name="CartProblems">What is wrong in the cart, by its JSON pointers.</param>
 /// <param name="Clauses">The draft in words.</param>
+/// <param name="Findings">What a second look at the draft finds.</param>
 internal sealed record TapeAnswer(
     TapePrint? Print,
     LiveBeside? Live,
     IReadOnlyList<Problem> DraftProblems,
     IReadOnlyList<Problem> CartProblems,
-    IReadOnlyList<Clause> Clauses);
+    IReadOnlyList<Clause> Clauses,
+    IReadOnlyList<FoundInDraft> Findings);
+
+/// <summary>Something that a second look finds.</summary>
+/// <param name="Severity">error, doubt or remark.</param>
+/// <param name="At">Where in the draft: a JSON pointer.</param>
+/// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
+internal sealed record FoundInDraft(string Check, string Severity, string At, string Sentence, MendOfDraft? Mend);
+
+/// <summary>A change that puts a finding right.</summary>
+/// <param name="Value">What stands at the place then: a text or a number; null: nothing.</param>
+internal sealed record MendOfDraft(string Words, string At, System.Text.Json.JsonElement? Value);

@@ -12,7 +12,7 @@ import { CommandLine } from './CommandLine';
 import { Head } from './Head';
 import { KeysOfThePage } from './Keys';
 import { Spread } from './Spread';
-import { ShopProvider } from './shop';
+import { ShopProvider } from '../shop/shop';
 
 export function App() {
   const { data: info, error } = useShop();

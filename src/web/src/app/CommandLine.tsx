@@ -2,12 +2,12 @@ import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { SampleCart } from '../api/client';
 import { usePromotions } from '../api/queries';
-import { isTyping } from '../promotions/PromotionList';
+import { isTyping } from '../ui/keys';
 import { useCart } from '../tape/cart';
 import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
 import { usePageColour } from './page';
-import { useShopContext } from './shop';
+import { useShopContext } from '../shop/shop';
 import { useOpening } from './useOpening';
 
 type Command = { words: string; detail: string; run: () => void };

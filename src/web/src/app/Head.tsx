@@ -1,7 +1,7 @@
 import { Link, useLocation } from 'wouter';
 import { usePromotions } from '../api/queries';
 import { usePageColour } from './page';
-import { useShopContext } from './shop';
+import { useShopContext } from '../shop/shop';
 
 /** One slim line: the wordmark, the places, the edition now live, the command line. */
 export function Head() {

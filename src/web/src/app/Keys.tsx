@@ -1,4 +1,4 @@
-import { isTyping } from '../promotions/PromotionList';
+import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
 import { useOpening } from './useOpening';
 

@@ -1,5 +1,5 @@
 import { type ReactNode, useEffect, useState } from 'react';
-import { isTyping } from '../promotions/PromotionList';
+import { isTyping } from '../ui/keys';
 
 const KEPT = 'rapid-ledger.gutter';
 const LEAST = 28;

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { FoundTerm, Json } from '../api/client';
 import { useSelection, useTerms } from '../api/queries';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { toAmount, toText } from '../ui/numbers';
 import { Popup } from '../ui/Popup';
 import { Typed } from '../ui/Typed';

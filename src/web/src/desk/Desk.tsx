@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion } from '../api/queries';
-import { StateMark } from '../promotions/StateMark';
+import { StateMark } from '../shop/StateMark';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
@@ -14,7 +14,7 @@ import { Runs } from './clauses/Runs';
 import { Starts } from './clauses/Starts';
 import { Until } from './clauses/Until';
 import { When } from './clauses/When';
-import { type Draft, problemsUnder } from './document';
+import { type Draft, problemsUnder } from '../shop/document';
 import { type Keeping, useDraft } from './useDraft';
 
 type Props = { id: string; printed: Printed; onDraft: (draft: { id: string; document: Json } | null) => void };

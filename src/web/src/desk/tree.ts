@@ -1,5 +1,5 @@
 import type { Json } from '../api/client';
-import { type Condition, get, type Path, set } from './document';
+import { type Condition, get, type Path, set } from '../shop/document';
 
 export const GROUPS = ['all', 'any', 'none'] as const;
 export type GroupKind = (typeof GROUPS)[number];

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { answered, api, type Json, type PromotionPage, Refused, Unreachable } from '../api/client';
-import { type Path, set } from './document';
+import { type Path, set } from '../shop/document';
 
 const MOST_STEPS = 500;
 const keyOf = (id: string) => `rapid-ledger.draft.${id}`;

@@ -4,11 +4,11 @@ import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type PromotionPage, type PromotionRow, type TapePrint } from '../api/client';
 import { usePromotions } from '../api/queries';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { add } from '../ui/format';
-import { StateMark } from './StateMark';
+import { StateMark } from '../shop/StateMark';
 import { WindowStrip } from './WindowStrip';
 
 const ROW = 46;

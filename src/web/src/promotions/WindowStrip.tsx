@@ -1,4 +1,4 @@
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 
 const BEFORE = 7;
 const AFTER = 42;

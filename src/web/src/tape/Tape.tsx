@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Json } from '../api/client';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { useCart } from './cart';
 import { TapeCodes } from './TapeCodes';
 import { TapeEntries } from './TapeEntries';

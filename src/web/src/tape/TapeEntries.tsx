@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { Link } from 'wouter';
 import type { LiveBeside, PrintedEntry, TapePrint } from '../api/client';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { add, isZero, subtract } from '../ui/format';
 import { useCart } from './cart';
 

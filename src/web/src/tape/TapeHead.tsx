@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { SampleCart, ShopperInfo } from '../api/client';
 import { useShoppers } from '../api/queries';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
 import { Menu } from '../ui/Menu';
 import { Popup } from '../ui/Popup';

@@ -1,7 +1,7 @@
 import { useId, useRef, useState } from 'react';
 import type { PrintedLine, TapePrint } from '../api/client';
 import { useItems } from '../api/queries';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 import { isZero } from '../ui/format';
 import { useWalk } from '../ui/useWalk';
 import { useCart } from './cart';

@@ -1,6 +1,6 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
 import type { Cart, PrintedRemedy, SampleCart, ShopperInfo } from '../api/client';
-import { useShopContext } from '../app/shop';
+import { useShopContext } from '../shop/shop';
 
 const KEPT = 'rapid-ledger.cart';
 

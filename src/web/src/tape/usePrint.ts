@@ -1,16 +1,6 @@
-import { useEffect, useRef, useState } from 'react';
-import {
-  answered,
-  api,
-  type Cart,
-  type Clause,
-  type Json,
-  type LiveBeside,
-  type Problem,
-  type TapeAnswer,
-  type TapePrint,
-  Unreachable,
-} from '../api/client';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { answered, api, type Cart, type Clause, type Json, type LiveBeside, type Problem, type TapeAnswer, type TapePrint } from '../api/client';
+import { Newest } from '../api/newest';
 
 export type Printed = {
   /** The last good print. */
@@ -38,53 +28,37 @@ const NOTHING: Printed = {
   serial: 0,
 };
 
-/**
- * Prices the cart beside a draft at every change. One request is under way at a time; when it ends, the newest state is sent, so a late
- * answer never overwrites a newer one. While the server is down it tries again by itself.
- */
-export function usePrint(cart: Cart, draft: Json | null): Printed {
-  const [printed, setPrinted] = useState(NOTHING);
-  const wanted = useRef('');
-  const sent = useRef('');
-  const busy = useRef(false);
-  const good = useRef<Json | null>(null);
-  const [minute, setMinute] = useState(0);
-  const body = JSON.stringify({ cart, draft });
-  const wish = cart.at ? body : `${minute} ${body}`;
+type Wish = { cart: Cart; draft: Json | null };
 
-  useEffect(() => {
-    wanted.current = wish;
-    let retry: number | undefined;
-    const run = async () => {
-      if (busy.current) return;
-      busy.current = true;
-      while (sent.current !== wanted.current) {
-        const sending = wanted.current;
-        try {
-          const answer = await print(sending, good.current);
-          sent.current = sending;
-          if (answer.print && answer.draftProblems.length === 0) good.current = partsOf(sending).draft;
+/**
+ * Prices the cart beside a draft at every change of either, or of what is live.
+ * @param turn changes when what is live does
+ */
+export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed {
+  const [printed, setPrinted] = useState(NOTHING);
+  const [minute, setMinute] = useState(0);
+  const good = useRef<Json | null>(null);
+  const printer = useMemo(
+    () =>
+      new Newest<Wish, TapeAnswer>((wish) => print(wish, good.current), {
+        answered: (answer, wish) => {
+          if (answer.print && answer.draftProblems.length === 0) good.current = wish.draft;
           setPrinted((old) => next(old, answer));
-        } catch (error) {
-          if (error instanceof Unreachable) {
-            setPrinted((old) => ({ ...old, down: true }));
-            retry = window.setTimeout(run, 1500);
-            break;
-          }
-          sent.current = sending;
-          setPrinted((old) => ({
-            ...old,
-            down: false,
-            stale: true,
-            cartProblems: [{ at: '', code: 'failed', message: (error as Error).message }],
-          }));
-        }
-      }
-      busy.current = false;
-    };
-    run();
-    return () => window.clearTimeout(retry);
-  }, [wish]);
+        },
+        waiting: () => setPrinted((old) => ({ ...old, down: true })),
+        refused: (error) =>
+          setPrinted((old) => ({ ...old, down: false, stale: true, cartProblems: [{ at: '', code: 'failed', message: error.message }] })),
+      }),
+    [],
+  );
+
+  // Compared as text: a cart or draft that says the same is not priced again.
+  const wish = JSON.stringify({ cart, draft });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is live, and the minute, ask for another print of the same
+  useEffect(() => {
+    printer.want(JSON.parse(wish) as Wish);
+  }, [printer, wish, turn, cart.at ? 0 : minute]);
+  useEffect(() => () => printer.stop(), [printer]);
 
   // A tape without a clock of its own follows the minute.
   useEffect(() => {
@@ -96,18 +70,13 @@ export function usePrint(cart: Cart, draft: Json | null): Printed {
   return printed;
 }
 
-type Parts = { cart: Cart; draft: Json | null };
-
-const partsOf = (wish: string) => JSON.parse(wish.slice(wish.indexOf('{'))) as Parts;
-
-const ask = (parts: Parts) => answered<TapeAnswer>(api.POST('/api/tape', { body: parts as never }));
+const ask = (wish: Wish) => answered<TapeAnswer>(api.POST('/api/tape', { body: wish as never }));
 
 // While the draft makes no sense the cart can still change: it is priced with the draft as it last did.
-async function print(wish: string, good: Json | null): Promise<TapeAnswer> {
-  const parts = partsOf(wish);
-  const answer = await ask(parts);
+async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
+  const answer = await ask(wish);
   if (answer.print || answer.cartProblems.length > 0) return answer;
-  const last = await ask({ ...parts, draft: good?.id === parts.draft?.id ? good : null });
+  const last = await ask({ ...wish, draft: good?.id === wish.draft?.id ? good : null });
   return { ...last, draftProblems: answer.draftProblems };
 }
 

@@ -1,11 +1,11 @@
 import type { Json } from '../../api/client';
 import { usePromotions } from '../../api/queries';
-import { useShopContext } from '../../app/shop';
+import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { toNumber, toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { type Draft, problemsUnder } from '../document';
+import { type Draft, problemsUnder } from '../../shop/document';
 import { Clause } from './Clause';
 
 const PASSES = [

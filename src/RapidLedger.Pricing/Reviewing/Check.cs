@@ -1,0 +1,34 @@
+using NodaTime;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>What stands around a promotion that is looked at twice.</summary>
+/// <param name="Catalogue">The catalogue and store.</param>
+/// <param name="Others">The other live promotions.</param>
+/// <param name="Wording">How amounts and names are said.</param>
+/// <param name="Now">When it is looked at.</param>
+public sealed record Surroundings(CatalogueIndex Catalogue, IEnumerable<Promotion> Others, Wording Wording, Instant Now)
+{
+    internal Store Store => Catalogue.Store;
+
+    internal PriceTable Prices => Catalogue.PricesIn(Store.Currency);
+
+    /// <summary>The moment on the shop's wall.</summary>
+    internal LocalDateTime LocalNow => Now.InZone(Store.Zone).LocalDateTime;
+}
+
+/// <summary>One thing that a second look looks for.</summary>
+internal abstract class Check
+{
+    /// <summary>Its name in findings.</summary>
+    public abstract string Name { get; }
+
+    /// <summary>What it finds.</summary>
+    public abstract IEnumerable<Finding> Find(Promotion promotion, Surroundings around);
+
+    protected Finding Error(string at, string sentence, Mend? mend = null) => new(Name, Severity.Error, at, sentence, mend);
+
+    protected Finding Doubt(string at, string sentence, Mend? mend = null) => new(Name, Severity.Doubt, at, sentence, mend);
+
+    protected Finding Remark(string at, string sentence, Mend? mend = null) => new(Name, Severity.Remark, at, sentence, mend);
+}

@@ -1,0 +1,28 @@
+namespace RapidLedger.Pricing;
+
+/// <summary>The second look at a promotion before it costs anything.</summary>
+public static class Review
+{
+    private static readonly Check[] Checks =
+    [
+        new NameMissing(), new CodeShared(), new CodeWeak(), new WindowPast(), new WindowAtClockChange(), new Contradiction(), new EmptyBracket(),
+        new MoreThanRound(), new Exactly(), new NothingGiven(), new WholeOrderUnlimited(), new EachUnit(), new BelowCost(), new NoEnd(),
+        new ShopperUnlimited(), new GiftStock(), new DearDelivery(), new LabelFigure(),
+    ];
+
+    /// <summary>All that is found, what matters most first. A check with which something goes wrong says so, and the others go on.</summary>
+    public static IReadOnlyList<Finding> Of(Promotion promotion, Surroundings around) =>
+        [.. Checks.SelectMany(check => Contained(check, promotion, around)).OrderBy(finding => finding.Severity)];
+
+    private static IEnumerable<Finding> Contained(Check check, Promotion promotion, Surroundings around)
+    {
+        try
+        {
+            return [.. check.Find(promotion, around)];
+        }
+        catch (Exception error) when (error is not OperationCanceledException)
+        {
+            return [new(check.Name, Severity.Remark, "", $"This could not be looked at: {error.Message}")];
+        }
+    }
+}

@@ -1,0 +1,93 @@
+import { createContext, useContext, useEffect, useSyncExternalStore } from 'react';
+
+/** Something that was done and can be taken back. */
+export type Step = {
+  /** What it was: "2 Bell". */
+  words: string;
+  /** Whose it is, so that it goes when that is no longer open. */
+  of: string;
+  /** Steps of one key that follow one another at once are one: a word typed letter by letter. */
+  key?: string;
+  undo: () => void | Promise<void>;
+  redo: () => void | Promise<void>;
+};
+
+const MOST = 500;
+const AT_ONCE = 1200;
+
+/** What was done, wherever it was done; the last is taken back first. */
+export class History {
+  private past: Step[] = [];
+  private future: Step[] = [];
+  private readonly listeners = new Set<() => void>();
+  private pushed = 0;
+  private now: { last?: string; next?: string } = {};
+
+  push(step: Step, at = Date.now()) {
+    const last = this.past.at(-1);
+    if (last && step.key && last.key === step.key && last.of === step.of && at - this.pushed < AT_ONCE && this.future.length === 0)
+      this.past[this.past.length - 1] = { ...step, undo: last.undo };
+    else this.past = [...this.past.slice(1 - MOST), step];
+    this.pushed = at;
+    this.future = [];
+    this.changed();
+  }
+
+  /** Takes back the last step, and says what it was. */
+  async undo() {
+    const step = this.past.pop();
+    if (!step) return undefined;
+    this.future.push(step);
+    this.pushed = 0;
+    this.changed();
+    await step.undo();
+    return step.words;
+  }
+
+  async redo() {
+    const step = this.future.pop();
+    if (!step) return undefined;
+    this.past.push(step);
+    this.pushed = 0;
+    this.changed();
+    await step.redo();
+    return step.words;
+  }
+
+  /** What is no longer open can no longer be taken back from here. */
+  forget(of: string) {
+    this.past = this.past.filter((step) => step.of !== of);
+    this.future = this.future.filter((step) => step.of !== of);
+    this.changed();
+  }
+
+  readonly subscribe = (listener: () => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** What would be taken back, and what done again. */
+  readonly ends = () => this.now;
+
+  private changed() {
+    this.now = { last: this.past.at(-1)?.words, next: this.future.at(-1)?.words };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+const HistoryContext = createContext(new History());
+
+export const HistoryProvider = HistoryContext.Provider;
+
+export const useHistory = () => useContext(HistoryContext);
+
+export function useHistoryEnds() {
+  const history = useHistory();
+  return useSyncExternalStore(history.subscribe, history.ends);
+}
+
+/** Steps of something that is open; they go with it. */
+export function useForget(of: string) {
+  const history = useHistory();
+  useEffect(() => () => history.forget(of), [history, of]);
+}

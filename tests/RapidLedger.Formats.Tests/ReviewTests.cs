@@ -1,0 +1,117 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Formats.Tests;
+
+/// <summary>Every check of the second look: what provokes it, with its figures; what its mend leads to; and what it lets pass.</summary>
+public class ReviewTests
+{
+    private const string Shop =
+        """
+        {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "marginFloor": 20,
+                   "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}]},
+         "catalogue": {"categories": [{"id": "tyres", "name": "Tyres"}],
+           "products": [{"id": "fell", "name": "Fell tyre", "category": "tyres", "variants": [{"sku": "FELL", "regular": "40.00", "cost": "30.00"}]},
+                        {"id": "moor", "name": "Moor tyre", "category": "tyres", "variants": [{"sku": "MOOR", "regular": "20.00", "cost": "8.00", "stock": 7}]},
+                        {"id": "pin", "name": "Pin", "variants": [{"sku": "PIN", "regular": "0.02"}]}]},
+         "promotions": [{"id": "live", "name": "Spring", "trigger": {"codes": ["SPRING15"]}, "rewards": [{"kind": "points", "fixed": 1}]}],
+         "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": []}}
+        """;
+
+    private const string Fine = """{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 5}, "per": "unit"}""";
+
+    public static TheoryData<string, string, string, string> Provoked => new()
+    {
+        { "nameMissing", "/name", """{"rewards": [FINE]}""", "“new”" },
+        { "codeShared", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["spring15"]}, "rewards": [FINE]}""", "SPRING15 also starts “Spring”" },
+        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["abc"]}, "rewards": [FINE]}""", "3 characters" },
+        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["SPRlNG15"]}, "rewards": [FINE]}""", "taken for SPRING15" },
+        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["SPRUNG15"]}, "rewards": [FINE]}""", "taken for SPRING15" },
+        { "windowPast", "/window/end", """{"name": "N", "window": {"end": "2027-03-05T09:59"}, "rewards": [FINE]}""", "has passed" },
+        { "windowPast", "/window/end", """{"name": "N", "window": {"end": "2027-03-05T10:40"}, "rewards": [FINE]}""", "over in 40 minutes" },
+        { "windowAtClockChange", "/window/start", """{"name": "N", "window": {"start": "2027-03-28T02:30"}, "rewards": [FINE]}""", "does not exist" },
+        { "windowAtClockChange", "/window/end", """{"name": "N", "window": {"end": "2027-10-31T02:30"}, "rewards": [FINE]}""", "comes twice" },
+        { "contradiction", "/when/all/1", """{"name": "N", "when": {"all": [{"quantity": {"op": ">=", "n": 5}}, {"quantity": {"op": "<", "n": 5}}]}, "rewards": [FINE]}""", "at least 5 and at most 4" },
+        { "contradiction", "/when", """{"name": "N", "when": {"spend": {"from": "50.00", "to": "49.99"}}, "rewards": [FINE]}""", "at least 50.00 and at most 49.99" },
+        { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"any": []}]}, "rewards": [FINE]}""", "never holds" },
+        { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"none": []}]}, "rewards": [FINE]}""", "always holds" },
+        { "moreThanRound", "/when/quantity/op", """{"name": "N", "when": {"quantity": {"op": ">", "n": 10}}, "rewards": [FINE]}""", "begins at 11" },
+        { "exactly", "/when/quantity/op", """{"name": "N", "when": {"quantity": {"op": "=", "n": 4}}, "rewards": [FINE]}""", "Exactly 4" },
+        { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "shipping", "take": {"amount": "0.00"}}]}""", "nothing off" },
+        { "nothingGiven", "/rewards/0", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "priceFrom": "900.00"}, "take": {"percent": 5}, "per": "unit"}]}""", "No item is Tyres priced 900.00 or more" },
+        { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "rounds to nothing" },
+        { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 25}, "per": "cart"}]}""", "125.00 on an order of 500.00" },
+        { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten" },
+        // 40.00 costs 30.00: at 25 % nothing is earned, and a fifth of what is paid is to stay: at most 6 %, which leaves 37.60 and 7.60 of it.
+        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 26}, "per": "unit"}]}""", "1 item of 2 would be sold below cost, Fell tyre at 29.60" },
+        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 7}, "per": "unit"}]}""", "less than the floor of 20" },
+        { "noEnd", "/window/end", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}]}""", "40 %" },
+        { "shopperUnlimited", "/limits/perShopper", """{"name": "N", "trigger": {"codes": ["HALFOFF"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 50}, "per": "unit"}]}""", "again and again" },
+        { "giftStock", "/rewards/0/give", """{"name": "N", "limits": {"total": 9}, "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""", "promises 9 of Moor tyre, and 7 are in stock" },
+        { "giftStock", "/rewards/0/give", """{"name": "N", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}, "quantity": 2}]}""", "7 of Moor tyre" },
+        { "dearDelivery", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""", "Freight, 29.00" },
+        { "labelFigure", "/label", """{"name": "N", "label": "15 % off", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 20}, "per": "unit"}]}""", "says 15 %, and the rule gives 20 %" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Provoked))]
+    public void Is_found_with_its_figures_and_gone_once_mended(string check, string at, string promotion, string says)
+    {
+        var written = Written(promotion);
+        written["id"] = "new";
+        var found = Assert.Single(Look(written), finding => finding.Check == check && finding.At == at);
+        Assert.Contains(says, found.Sentence);
+        if (found.Mend is not { } mend) return;
+        Change(written, mend.At, mend.Value);
+        Assert.DoesNotContain(Look(written), finding => finding.Check == check && finding.At == at && finding.Severity <= found.Severity);
+    }
+
+    [Fact]
+    public void What_is_in_order_is_left_in_peace()
+    {
+        Assert.Empty(Look(Written("""
+            {"id": "new", "name": "N", "label": "5 % off tyres", "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-01T00:00", "end": "2027-04-01T00:00"},
+             "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
+            """)));
+        // Itself is no other, and numbered codes are one apart on purpose.
+        Assert.Empty(Look(Written("""{"id": "live", "name": "N", "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
+    }
+
+    [Fact]
+    public void The_most_that_keeps_the_floor_is_the_most()
+    {
+        for (var percent = 7; percent <= 90; percent += 4)
+        {
+            var written = Written($"{{\"id\": \"new\", \"name\": \"N\", \"rewards\": [{Fine.Replace("5}", $"{percent}}}", StringComparison.Ordinal)}]}}");
+            var mend = Look(written).Single(finding => finding.Check == "belowCost").Mend!;
+            // By trying: the Fell tyre keeps a fifth of what is paid up to here, and one percent more is too much.
+            var most = Enumerable.Range(1, percent).Last(tried => (40m - Math.Round(40m * tried / 100, 2, MidpointRounding.AwayFromZero)) is var paid && (paid - 30) / paid >= 0.2m);
+            Assert.Equal((decimal)most, mend.Value);
+        }
+    }
+
+    private static IReadOnlyList<Finding> Look(JsonObject written)
+    {
+        var shop = CaseReader.Read(Encoding.UTF8.GetBytes(Shop)).Value!;
+        var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string>());
+        Assert.Empty(read.Problems);
+        return Review.Of(read.Value!, new(shop.Index, shop.Promotions, new Wording(shop.Index, shop.Store.Currency), shop.Cart.At));
+    }
+
+    private static JsonObject Written(string promotion) => JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();
+
+    private static void Change(JsonNode document, string at, object? value)
+    {
+        var steps = at.Split('/')[1..];
+        var inside = document;
+        foreach (var step in steps[..^1])
+        {
+            if (inside is JsonArray list) inside = list[int.Parse(step, System.Globalization.CultureInfo.InvariantCulture)]!;
+            else inside = inside[step] ??= new JsonObject();
+        }
+
+        if (value is null) inside.AsObject().Remove(steps[^1]);
+        else inside[steps[^1]] = JsonValue.Create(value);
+    }
+}
