@@ -31,7 +31,10 @@ public class WordsTests
     [InlineData("for", "\"when\": {\"none\": [{\"shopper\": {\"is\": \"guest\"}}]}", "For not guests")]
     [InlineData("when", "\"when\": {\"all\": [{\"quantity\": {\"of\": {\"in\": [{\"category\": \"tubes\"}]}, \"op\": \">\", \"n\": 2}}, {\"any\": [{\"spend\": {\"from\": \"5.00\", \"to\": \"9.00\"}}, {\"weight\": {\"op\": \"<=\", \"grams\": 900}}]}]}", "When the cart holds more than 2 of Inner tubes and (the cart comes to €5.00 to €9.00 or the cart weighs at most 900 g)")]
     [InlineData("when", "\"when\": {\"spend\": {\"from\": \"5.00\", \"basis\": \"after\"}}", "When the cart comes to at least €5.00 after other promotions")]
-    [InlineData("runs", "\"window\": {\"start\": \"2027-03-05T17:00\", \"graceMinutes\": 5, \"repeat\": \"FREQ=WEEKLY\", \"lasts\": \"PT4H\"}", "Runs from 5 Mar 2027, 17:00, each time for 4 hours (FREQ=WEEKLY), 5 min grace")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-03-05T17:00\", \"graceMinutes\": 5, \"repeat\": \"FREQ=WEEKLY\", \"lasts\": \"PT4H\"}", "Runs from 5 Mar 2027, 17:00, every Friday for 4 hours, 5 min grace")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-03-06T10:00\", \"repeat\": \"FREQ=MONTHLY;BYDAY=1SA\", \"lasts\": \"P1D\"}", "Runs from 6 Mar 2027, 10:00, the first Saturday of every month for 1 day")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-03-05T12:00\", \"repeat\": \"FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR;COUNT=9\", \"lasts\": \"PT2H\"}", "Runs from 5 Mar 2027, 12:00, every day from Monday to Friday, 9 times in all for 2 hours")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-03-31T08:00\", \"repeat\": \"FREQ=MONTHLY;INTERVAL=2;BYMONTHDAY=-1\", \"lasts\": \"PT1H\"}", "Runs from 31 Mar 2027, 08:00, on the last day of every 2 months for 1 hour")]
     [InlineData("until", "\"limits\": {\"total\": 500, \"perShopper\": 1, \"perDay\": 20, \"budget\": \"900.00\"}", "Until 500 uses, 1 for each shopper, 20 a day, €900.00 given")]
     [InlineData("alongside", "\"stacking\": {\"allow\": \"except\", \"with\": [\"pass:shipping\", \"promotion:p\"]}", "Alongside anything but what takes from delivery or p")]
     public void A_clause_is_said_in_plain_words(string name, string member, string expected) =>

@@ -24,7 +24,7 @@ describe('the cart on the tape', () => {
     const first = tape();
     expect(first.result.current.cart).toEqual(sample.cart);
     expect(first.result.current.who).toBe('Malte (club)');
-    act(() => first.result.current.addItem('B', 3));
+    act(() => first.result.current.addItems([{ sku: 'B', quantity: 3 }]));
     act(() => first.result.current.letBuy(null));
     first.unmount();
     const second = tape();
@@ -55,7 +55,7 @@ describe('the cart on the tape', () => {
         for (const [sku, units] of todo) {
           const line = result.current.cart.lines.findIndex((each) => each.sku === sku);
           if (units > 0) {
-            act(() => result.current.addItem(sku, units));
+            act(() => result.current.addItems([{ sku, quantity: units }]));
             expected.set(sku, (expected.get(sku) ?? 0) + units);
           } else if (line >= 0) {
             // Fewer than one takes the line out.

@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
-import { CommandLine } from '../../src/web/src/app/CommandLine';
+import { CommandLine, farFrom } from '../../src/web/src/app/CommandLine';
 import { Server } from './server';
 import { cart, Within } from './shop';
 
@@ -11,8 +11,8 @@ const samples = [
   { id: 'restock', name: 'Workshop restock', who: '', cart: line('B') },
 ];
 const rows = [
-  { id: 'moss', name: 'Clear the moss panniers', phaseText: 'live' },
-  { id: 'winter', name: 'Winter off the rails', phaseText: 'ended 3 days ago' },
+  { id: 'moss', name: 'Clear the moss panniers', phaseText: 'live', codes: [] },
+  { id: 'winter', name: 'Winter off the rails', phaseText: 'ended 3 days ago', codes: ['RAILS'] },
 ];
 
 let server: Server;
@@ -33,14 +33,23 @@ beforeEach(async () => {
 });
 afterEach(cleanup);
 
+// The server finds by words too.
+const found = async (text: string) => {
+  await waitFor(() => expect(server.open).toBe(1));
+  const words = text.toLowerCase().split(' ');
+  const matching = rows.filter((row) => words.every((word) => `${row.name} ${row.phaseText}`.toLowerCase().includes(word)));
+  await act(async () => server.answer({ status: 200, body: { rows: matching } }));
+};
 const open = async (key: Partial<KeyboardEventInit> = { key: '/' }) => {
   fireEvent.keyDown(document.body, key);
-  await waitFor(() => expect(server.open).toBe(1));
-  await act(async () => server.answer({ status: 200, body: { rows } }));
+  await found('');
   return screen.getByLabelText('Command');
 };
 const offered = () => screen.getAllByRole('listitem').map((item) => item.textContent);
-const type = (field: HTMLElement, text: string) => fireEvent.change(field, { target: { value: text } });
+const type = async (field: HTMLElement, text: string) => {
+  fireEvent.change(field, { target: { value: text } });
+  await found(text);
+};
 
 describe('the command line', () => {
   test.each([{ key: '/' }, { key: 'k', ctrlKey: true }, { key: 'K', metaKey: true }])('opens by %o', async (key) => {
@@ -65,19 +74,27 @@ describe('the command line', () => {
   test('finds by words in any order, of the name and of what is said beside it', async () => {
     const field = await open();
     await waitFor(() => expect(offered().length).toBe(9));
-    type(field, 'panniers MOSS');
-    expect(offered()).toEqual(['Clear the moss panniers live']);
-    type(field, 'ended');
-    expect(offered()).toEqual(['Winter off the rails ended 3 days ago']);
-    type(field, 'ended moss');
-    expect(offered()).toEqual(['Nothing of that name.']);
+    await type(field, 'panniers MOSS');
+    await waitFor(() => expect(offered()).toEqual(['Clear the moss panniers live']));
+    await type(field, 'ended');
+    await waitFor(() => expect(offered()).toEqual(['Winter off the rails RAILS, ended 3 days ago']));
+    await type(field, 'ended moss');
+    await waitFor(() => expect(offered()).toEqual(['Nothing of that name.']));
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(window.location.pathname).toBe('/promotions');
   });
 
+  test('puts what begins as typed before what only holds the words', () => {
+    const names = ['Cart: Spring tour, Berlin', 'Spring climb', 'Spring newsletter', 'The new spring'];
+    const nearest = (typed: string) => [...names].sort((left, right) => farFrom(left, typed) - farFrom(right, typed))[0];
+    expect(nearest('spring n')).toBe('Spring newsletter');
+    expect(nearest('new spr')).toBe('The new spring');
+    expect(nearest('cart')).toBe('Cart: Spring tour, Berlin');
+  });
+
   test('goes to the one that the arrows reached, and is closed', async () => {
     const field = await open();
-    type(field, 'the');
+    await type(field, 'the');
     await waitFor(() => expect(offered().some((words) => words?.startsWith('Winter'))).toBe(true));
     const place = offered().findIndex((words) => words?.startsWith('Winter'));
     for (let step = 0; step < place; step++) fireEvent.keyDown(field, { key: 'ArrowDown' });
@@ -88,11 +105,12 @@ describe('the command line', () => {
 
   test('puts a cart on the tape, and turns the paper', async () => {
     const field = await open();
-    type(field, 'restock');
+    await type(field, 'restock');
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(cart.cart.lines).toEqual(line('B').lines);
     fireEvent.keyDown(document.body, { key: '/' });
-    type(screen.getByLabelText('Command'), 'night');
+    await found('');
+    await type(screen.getByLabelText('Command'), 'night');
     fireEvent.keyDown(screen.getByLabelText('Command'), { key: 'Enter' });
     expect(document.documentElement.dataset.page).toBe('night');
   });

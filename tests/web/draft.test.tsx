@@ -4,13 +4,19 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Json, PromotionPage } from '../../src/web/src/api/client';
 import { useDraft } from '../../src/web/src/desk/useDraft';
+import { History, HistoryProvider } from '../../src/web/src/ui/undo';
 import { Server } from './server';
 
 const page = (revision: number, document: Json): PromotionPage =>
   ({ id: 'spring', state: 'draft', revision, document, saved: null }) as unknown as PromotionPage;
 
 const client = new QueryClient();
-const Within = ({ children }: { children: ReactNode }) => <QueryClientProvider client={client}>{children}</QueryClientProvider>;
+let history: History;
+const Within = ({ children }: { children: ReactNode }) => (
+  <QueryClientProvider client={client}>
+    <HistoryProvider value={history}>{children}</HistoryProvider>
+  </QueryClientProvider>
+);
 const desk = (revision = 1, document: Json = { name: 'Spring' }) =>
   renderHook(() => useDraft(page(revision, document)), { wrapper: Within });
 
@@ -20,6 +26,7 @@ let server: Server;
 beforeEach(() => {
   localStorage.clear();
   server = new Server();
+  history = new History();
 });
 afterEach(() => vi.useRealTimers());
 
@@ -112,25 +119,46 @@ describe('a draft', () => {
       expect(result.current.document).toEqual({ name: mine ? 'Mine' : 'Theirs' });
       // What was given up can be had back.
       if (!mine) {
-        act(() => result.current.undo());
+        await act(() => history.undo());
         expect(result.current.document).toEqual({ name: 'Mine' });
       }
     }
   });
 
-  test('goes back and forth step by step, and forgets what was undone when something new is typed', async () => {
+  test('goes back and forth by what was done, a word at a time, and forgets what was undone when something new is done', async () => {
     const { result } = desk();
-    for (const name of ['a', 'b', 'c']) act(() => result.current.change(['name'], name));
-    act(() => result.current.undo());
-    act(() => result.current.undo());
-    expect(result.current.document).toEqual({ name: 'a' });
-    act(() => result.current.redo());
-    expect(result.current.document).toEqual({ name: 'b' });
-    act(() => result.current.change(['name'], 'd'));
-    expect(result.current.canRedo).toBe(false);
-    for (let step = 0; step < 9; step += 1) act(() => result.current.undo());
+    for (const name of ['S', 'Su', 'Sun']) act(() => result.current.change(['name'], name));
+    act(() => result.current.change(['label'], 'Sunny'));
+    act(() => result.current.change(['rank'], 7));
+    await act(() => history.undo());
+    expect(result.current.document).toEqual({ name: 'Sun', label: 'Sunny' });
+    expect(history.ends().said).toBe('taken back: a change of Alongside');
+    await act(() => history.undo());
+    await act(() => history.redo());
+    expect(result.current.document).toEqual({ name: 'Sun', label: 'Sunny' });
+    act(() => result.current.change(['note'], 'new'));
+    expect(history.ends().next).toBeUndefined();
+    for (let step = 0; step < 9; step += 1) await act(() => history.undo());
     expect(result.current.document).toEqual({ name: 'Spring' });
-    expect(result.current.canUndo).toBe(false);
+    expect(history.ends()).toMatchObject({ last: undefined, said: 'nothing to take back' });
+  });
+
+  test('leaves nothing behind that could be taken back when it is closed', () => {
+    const { result, unmount } = desk();
+    history.push({ words: 'a quantity', of: 'cart', undo: () => {}, redo: () => {} });
+    act(() => result.current.change(['name'], 'Summer'));
+    unmount();
+    expect(history.ends().last).toBe('a quantity');
+  });
+
+  test('that somebody else wrote to say the same is no conflict', async () => {
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'Same'));
+    await until(() => expect(server.open).toBe(1));
+    await act(async () => server.answer({ status: 409, body: { detail: 'Elsewhere.', theirs: page(7, { name: 'Same' }) } }));
+    await until(() => expect(result.current.keeping).toBe('kept'));
+    expect(result.current.theirs).toBeNull();
+    expect(result.current.saved.revision).toBe(7);
   });
 
   test('is put live only after all that was typed is kept, at the newest revision', async () => {

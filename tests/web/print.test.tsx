@@ -23,7 +23,7 @@ const answer = async (body: unknown, status = 200) => {
   await act(async () => server.answer({ status, body }));
 };
 
-const tape = (first: { cart: Cart; draft: Json | null }) => renderHook(({ cart, draft }) => usePrint(cart, draft), { initialProps: first });
+const tape = (first: { cart: Cart; draft: Json | null; turn?: number }) => renderHook(({ cart, draft, turn }: { cart: Cart; draft: Json | null; turn?: number }) => usePrint(cart, draft, turn), { initialProps: first });
 const due = (printed: ReturnType<typeof usePrint>) => (printed.print as unknown as { due: string } | null)?.due;
 
 describe('the tape', () => {
@@ -82,6 +82,23 @@ describe('the tape', () => {
     expect(server.asked.at(-1)?.body.draft).toBeNull();
   });
 
+  test('is printed again when what is live changes, though cart and draft do not', async () => {
+    const { result, rerender } = tape({ cart, draft: null, turn: 1 });
+    await answer(good('9.00'));
+    rerender({ cart, draft: null, turn: 2 });
+    await answer(good('8.00'));
+    await until(() => expect(due(result.current)).toBe('8.00'));
+  });
+
+  test('comes again when the server asks it to', async () => {
+    vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 100 });
+    const { result } = tape({ cart, draft: null });
+    await answer({ problems: [{ at: '', code: 'busy', message: 'Too many.' }] }, 429);
+    await act(() => vi.advanceTimersByTimeAsync(2000));
+    await answer(good('9.00'));
+    await until(() => expect(due(result.current)).toBe('9.00'));
+  });
+
   test('says that the server is down, keeps its figures, and prints when it is back', async () => {
     vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 100 });
     const { result, rerender } = tape({ cart, draft: draft(10) });
@@ -99,7 +116,7 @@ describe('the tape', () => {
 
   test('says what the server said when it fails, and is not stuck', async () => {
     const { result, rerender } = tape({ cart, draft: draft(10) });
-    await answer({ message: 'Something broke.' }, 500);
+    await answer({ detail: 'Something broke.' }, 500);
     await until(() => expect(result.current.cartProblems[0]?.message).toBe('Something broke.'));
     rerender({ cart, draft: draft(11) });
     await answer(good('8.90'));

@@ -28,7 +28,7 @@ public static class Sentence
             new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => reward.Say(wording)), "and")}", false),
             Runs(promotion.Window, wording),
             Until(promotion.Limits, wording),
-            Alongside(promotion.Stacking ?? Stacking.Any),
+            Alongside(promotion.Stacking ?? Stacking.Any, wording),
         ];
     }
 
@@ -50,7 +50,7 @@ public static class Sentence
             (_, { } end) => $"Runs until {wording.Say(end)}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
-        if (window.Repeat is { } repeat) words = $"{words}, each time for {Lasts(repeat.Lasts)} ({repeat.Rule.Text})";
+        if (window.Repeat is { } repeat) words = $"{words}, {RecurrenceWords.Say(repeat.Rule, window.Start, wording)} for {Lasts(repeat.Lasts)}";
         return new("runs", window.GraceMinutes == 0 ? words : $"{words}, {window.GraceMinutes} min grace", false);
     }
 
@@ -78,9 +78,9 @@ public static class Sentence
         return words.Length == 0 ? new("until", "As often as it fits", true) : new("until", $"Until {string.Join(", ", words)}", false);
     }
 
-    private static Clause Alongside(Stacking stacking)
+    private static Clause Alongside(Stacking stacking, Wording wording)
     {
-        var names = Wording.Join(stacking.With.Select(Say), "or");
+        var names = Wording.Join(stacking.With.Select(entry => Say(entry, wording)), "or");
         var family = stacking.Family is { } name ? $", of the family {name}" : "";
         return stacking.Allow switch
         {
@@ -91,9 +91,9 @@ public static class Sentence
         };
     }
 
-    private static string Say(StackingEntry entry) => entry switch
+    private static string Say(StackingEntry entry, Wording wording) => entry switch
     {
-        StackingEntry.OfPromotion(var id) => id,
+        StackingEntry.OfPromotion(var id) => wording.Promotion(id),
         StackingEntry.OfFamily(var name) => $"the family {name}",
         StackingEntry.InPass(Pass.Item) => "what takes from items",
         StackingEntry.InPass(Pass.Order) => "what takes from the order",

@@ -11,7 +11,7 @@ namespace RapidLedger.Pricing;
 /// <param name="currency">The currency of minor units said without one.</param>
 /// <param name="culture">The locale; none: plain digits and ISO dates, as in files.</param>
 /// <param name="placeNames">The names the shop gives to places, by code.</param>
-public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null)
+public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null, Func<string, string?>? promotionNames = null)
 {
     private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal) { ["EUR"] = "€", ["GBP"] = "£", ["USD"] = "$", ["JPY"] = "¥" };
 
@@ -130,6 +130,9 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         var country = Countries.NameOf(place.Country) ?? place.Country;
         return place.IsCountry ? country : $"{place.Code} ({country})";
     }
+
+    /// <summary>A promotion by its name; by its id where that is not known.</summary>
+    public string Promotion(string id) => promotionNames?.Invoke(id) is { } name ? $"“{name}”" : id;
 
     /// <summary>Delivery methods by their names: <c>Parcel or Freight</c>.</summary>
     public string Methods(EquatableArray<string> ids) =>

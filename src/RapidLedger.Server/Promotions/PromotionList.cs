@@ -35,9 +35,10 @@ internal sealed record PromotionRow(
 
 /// <summary>A part of the list.</summary>
 /// <param name="Rows">The rows asked for.</param>
+/// <param name="Skip">How many stand before them.</param>
 /// <param name="Matching">How many match the filter.</param>
 /// <param name="All">How many there are.</param>
-internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int Matching, int All, EditionInfo? Edition, long Drafts);
+internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int Skip, int Matching, int All, EditionInfo? Edition, long Drafts);
 
 /// <summary>The list of promotions, by what needs attention at the clock, in parts.</summary>
 internal static class PromotionList
@@ -48,7 +49,7 @@ internal static class PromotionList
 
     private static readonly string[] ByAttention = ["ending", "starting", "nearlyUsed", "usedUp", "running", "between", "draft", "scheduled", "paused", "ended", "archived"];
 
-    public static IResult List(string? at, string? q, string? state, string? sku, int? skip, int? take, PromotionRepository promotions, OpenShop shop, IClock clock)
+    public static IResult List(string? at, string? q, string? state, string? sku, string? id, int? skip, int? take, PromotionRepository promotions, OpenShop shop, IClock clock)
     {
         var now = clock.GetCurrentInstant();
         if (at is not null)
@@ -64,7 +65,7 @@ internal static class PromotionList
         var all = shop.Promotions;
         // Where each stands is worked out for all, in words only for those that are shown.
         var matching = all
-            .Where(promotion => sku is null || promotion.Touches(sku))
+            .Where(promotion => (id is null || promotion.Stored.Id == id) && (sku is null || promotion.Touches(sku)))
             .Select(promotion => Standing.Of(promotion, usage.GetValueOrDefault(promotion.Stored.Id, Usage.None), now, shop))
             .Where(standing => state is not { Length: > 0 } || standing.Promotion.Stored.State == state || standing.Phase == state)
             .Where(standing => Array.TrueForAll(words, word => standing.Promotion.Text.Contains(word, StringComparison.Ordinal) || standing.Words(shop, now).Contains(word, StringComparison.OrdinalIgnoreCase)))
@@ -75,7 +76,7 @@ internal static class PromotionList
             .ToArray();
         var rows = matching.Skip(skip ?? 0).Take(take ?? MostRows).Select(standing => Row(standing, now, shop)).ToArray();
         var edition = promotions.NewestEdition();
-        return Results.Ok(new PromotionRows(rows, matching.Length, all.Count, edition is null ? null : new(edition.Number, edition.PublishedAt), all.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
+        return Results.Ok(new PromotionRows(rows, skip ?? 0, matching.Length, all.Count, edition is null ? null : new(edition.Number, edition.PublishedAt), all.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
     }
 
     private static PromotionRow Row(Standing standing, Instant now, OpenShop shop)

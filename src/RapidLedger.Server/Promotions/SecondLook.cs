@@ -2,9 +2,18 @@ using System.Text.Json;
 using NodaTime;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
-using RapidLedger.Server.Tape;
 
 namespace RapidLedger.Server.Promotions;
+
+/// <summary>Something that a second look finds.</summary>
+/// <param name="Severity">error, doubt or remark.</param>
+/// <param name="At">Where in the draft: a JSON pointer.</param>
+/// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
+internal sealed record FoundInDraft(string Check, string Severity, string At, string Sentence, MendOfDraft? Mend);
+
+/// <summary>A change that puts a finding right.</summary>
+/// <param name="Value">What stands at the place then: a text or a number; null: nothing.</param>
+internal sealed record MendOfDraft(string Words, string At, JsonElement? Value);
 
 /// <summary>The second look at a promotion of the open shop.</summary>
 internal static class SecondLook

@@ -61,7 +61,7 @@ internal sealed class OpenShop
     public CultureInfo Culture { get; }
 
     /// <summary>Words of the shop in a currency.</summary>
-    public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames);
+    public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
 
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
@@ -99,8 +99,7 @@ internal sealed class OpenShop
     private ReadPromotion Read(string document, IReadOnlySet<string> ids)
     {
         var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids);
-        var clauses = reading.Value is { } promotion ? Sentence.Clauses(promotion, Wording) : [];
-        return new(reading.Value, reading.Problems, clauses);
+        return new(reading.Value, reading.Problems, Wording);
     }
 
     // Whoever finds that something was written reads that, while the others go on with what they have.
@@ -157,5 +156,9 @@ internal sealed class OpenShop
 /// <summary>A promotion's document as read.</summary>
 /// <param name="Promotion">Null if there are problems.</param>
 /// <param name="Problems">What is wrong with it.</param>
-/// <param name="Clauses">Its words; none if there are problems.</param>
-internal sealed record ReadPromotion(Promotion? Promotion, IReadOnlyList<Problem> Problems, IReadOnlyList<Clause> Clauses);
+/// <param name="Wording">How it is said.</param>
+internal sealed record ReadPromotion(Promotion? Promotion, IReadOnlyList<Problem> Problems, Wording Wording)
+{
+    /// <summary>Its words, with other promotions by the names they have now; none if there are problems.</summary>
+    public IReadOnlyList<Clause> Clauses => Promotion is { } promotion ? Sentence.Clauses(promotion, Wording) : [];
+}

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using NodaTime;
 using RapidLedger.Formats;
+using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -47,9 +48,8 @@ internal static class TapeEndpoints
     private static IResult Print(TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, CancellationToken gone)
     {
         if (EffortFault(effort) is { } fault) return fault;
-        var (draft, draftProblems, clauses) = request.Draft is { ValueKind: not JsonValueKind.Null } document
-            ? shop.Read(document.GetRawText())
-            : new(null, [], []);
+        var read = request.Draft is { ValueKind: not JsonValueKind.Null } document ? shop.Read(document.GetRawText()) : null;
+        var (draft, draftProblems, clauses) = (read?.Promotion, read?.Problems ?? [], read?.Clauses ?? []);
         var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
         if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : SecondLook.At(draft, shop, clock)));
 

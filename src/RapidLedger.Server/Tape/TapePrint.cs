@@ -1,5 +1,6 @@
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
+using RapidLedger.Server.Promotions;
 
 namespace RapidLedger.Server.Tape;
 
@@ -112,13 +113,3 @@ internal sealed record TapeAnswer(
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
     IReadOnlyList<FoundInDraft> Findings);
-
-/// <summary>Something that a second look finds.</summary>
-/// <param name="Severity">error, doubt or remark.</param>
-/// <param name="At">Where in the draft: a JSON pointer.</param>
-/// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
-internal sealed record FoundInDraft(string Check, string Severity, string At, string Sentence, MendOfDraft? Mend);
-
-/// <summary>A change that puts a finding right.</summary>
-/// <param name="Value">What stands at the place then: a text or a number; null: nothing.</param>
-internal sealed record MendOfDraft(string Words, string At, System.Text.Json.JsonElement? Value);

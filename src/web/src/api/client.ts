@@ -8,6 +8,9 @@ export type SampleCart = Omit<Schemas['SampleCart'], 'cart'> & { cart: Cart };
 export type ShopperInfo = Schemas['ShopperInfo'];
 export type PromotionRow = Schemas['PromotionRow'];
 export type PromotionRows = Schemas['PromotionRows'];
+export type NowLive = Schemas['NowLive'];
+export type Finding = Schemas['FoundInDraft'];
+export type Mend = NonNullable<Finding['mend']>;
 export type PromotionPage = Omit<Schemas['PromotionPage'], 'document' | 'saved'> & { document: Json; saved: Json | null };
 export type FoundTerm = Schemas['FoundTerm'];
 export type ItemInfo = Schemas['ItemInfo'];
@@ -64,7 +67,7 @@ export async function answered<T>(call: Promise<{ data?: unknown; error?: unknow
     throw new Unreachable();
   });
   if (result.response.ok) return result.data as T;
-  const body = (result.error ?? {}) as { problems?: Problem[]; message?: string; theirs?: PromotionPage };
-  const problems = body.problems ?? [{ at: '', code: 'failed', message: body.message ?? `The server answered ${result.response.status}.` }];
+  const body = (result.error ?? {}) as { problems?: Problem[]; detail?: string; theirs?: PromotionPage };
+  const problems = body.problems ?? [{ at: '', code: 'failed', message: body.detail ?? `The server answered ${result.response.status}.` }];
   throw new Refused(result.response.status, problems, body.theirs);
 }

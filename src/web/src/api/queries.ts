@@ -1,10 +1,12 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, type UseQueryResult, useQueries, useQuery } from '@tanstack/react-query';
 import {
   answered,
   api,
   type FoundTerm,
   type ItemInfo,
+  type NowLive,
   type PromotionPage,
+  type PromotionRow,
   type PromotionRows,
   type SelectionInfo,
   type ShopInfo,
@@ -14,14 +16,61 @@ import {
 export const useShop = () =>
   useQuery({ queryKey: ['shop'], staleTime: Number.POSITIVE_INFINITY, queryFn: () => answered<ShopInfo>(api.GET('/api/shop')) });
 
-export type RowFilter = { q?: string; state?: string; sku?: string };
-
-export const usePromotions = (at: string | undefined, filter: RowFilter) =>
+/** What is live, looked at again and again, so that what is written in another window is seen here. */
+export const useNowLive = () =>
   useQuery({
-    queryKey: ['promotions', at ?? 'now', filter],
+    queryKey: ['edition'],
+    refetchInterval: 2_000,
+    staleTime: 0,
+    queryFn: ({ signal }) => answered<NowLive>(api.GET('/api/edition', { signal })),
+  });
+
+export type RowFilter = { q?: string; state?: string; sku?: string; id?: string };
+
+/** So many rows are asked for at once. */
+export const ROWS_AT_ONCE = 100;
+
+const rows = (at: string | undefined, filter: RowFilter, part: number) => ({
+  queryKey: ['promotions', at ?? 'now', filter, part],
+  placeholderData: keepPreviousData,
+  refetchInterval: 30_000,
+  queryFn: ({ signal }: { signal: AbortSignal }) =>
+    answered<PromotionRows>(
+      api.GET('/api/promotions', { signal, params: { query: { at, ...filter, skip: part * ROWS_AT_ONCE, take: ROWS_AT_ONCE } } }),
+    ),
+});
+
+/** The parts of the list that are in sight; the first always is, as it says how many there are. */
+export const usePromotionRows = (at: string | undefined, filter: RowFilter, parts: number[]) =>
+  useQueries({ queries: [...new Set([0, ...parts])].map((part) => rows(at, filter, part)), combine: joined });
+
+function joined(results: UseQueryResult<PromotionRows>[]) {
+  const [first] = results;
+  const known = new Map<number, PromotionRow>();
+  for (const { data } of results) for (const [place, row] of (data?.rows ?? []).entries()) known.set((data?.skip ?? 0) + place, row);
+  return { first: first?.data, error: first?.error ?? null, rowAt: (place: number) => known.get(place) };
+}
+
+/** A few rows, for a search. */
+export const useFoundPromotions = (q: string, take: number, enabled = true) =>
+  useQuery({
+    queryKey: ['promotions', 'found', q, take],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answered<PromotionRows>(api.GET('/api/promotions', { signal, params: { query: { q: q || undefined, take } } })),
+  });
+
+/** Where one promotion stands at the clock. */
+export const useStanding = (id: string, at: string | undefined, revision: number) =>
+  useQuery({
+    queryKey: ['promotions', 'one', id, at ?? 'now', revision],
     placeholderData: keepPreviousData,
     refetchInterval: 30_000,
-    queryFn: () => answered<PromotionRows>(api.GET('/api/promotions', { params: { query: { at, ...filter } } })),
+    queryFn: async ({ signal }) => {
+      const found = await answered<PromotionRows>(api.GET('/api/promotions', { signal, params: { query: { at, id } } }));
+      return found.rows[0] ?? null;
+    },
   });
 
 export const usePromotion = (id: string) =>
@@ -39,7 +88,7 @@ export const useTerms = (q: string) =>
     queryKey: ['terms', q],
     placeholderData: keepPreviousData,
     staleTime: 60_000,
-    queryFn: () => answered<FoundTerm[]>(api.GET('/api/items/terms', { params: { query: { q } } })),
+    queryFn: ({ signal }) => answered<FoundTerm[]>(api.GET('/api/items/terms', { signal, params: { query: { q } } })),
   });
 
 export const useItems = (q: string, currency: string | undefined, enabled: boolean) =>
@@ -48,7 +97,7 @@ export const useItems = (q: string, currency: string | undefined, enabled: boole
     enabled,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
-    queryFn: () => answered<ItemInfo[]>(api.GET('/api/items', { params: { query: { q, currency } } })),
+    queryFn: ({ signal }) => answered<ItemInfo[]>(api.GET('/api/items', { signal, params: { query: { q, currency } } })),
   });
 
 export const useShoppers = (q: string, enabled: boolean) =>
@@ -57,7 +106,7 @@ export const useShoppers = (q: string, enabled: boolean) =>
     enabled,
     placeholderData: keepPreviousData,
     staleTime: 60_000,
-    queryFn: () => answered<ShopperInfo[]>(api.GET('/api/shoppers', { params: { query: { q } } })),
+    queryFn: ({ signal }) => answered<ShopperInfo[]>(api.GET('/api/shoppers', { signal, params: { query: { q } } })),
   });
 
 export const useSelection = (selection: unknown, enabled: boolean) =>
@@ -66,5 +115,5 @@ export const useSelection = (selection: unknown, enabled: boolean) =>
     enabled,
     retry: false,
     placeholderData: keepPreviousData,
-    queryFn: () => answered<SelectionInfo>(api.POST('/api/items/selection', { body: selection as never })),
+    queryFn: ({ signal }) => answered<SelectionInfo>(api.POST('/api/items/selection', { signal, body: selection as never })),
   });

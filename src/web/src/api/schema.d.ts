@@ -52,6 +52,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/edition": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["edition"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoppers": {
         parameters: {
             query?: never;
@@ -276,6 +292,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/promotions/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resume"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promotions/{id}/copy": {
         parameters: {
             query?: never;
@@ -337,6 +369,16 @@ export interface components {
             number: number;
             publishedAt: string;
         };
+        /** @description Something that a second look finds. */
+        FoundInDraft: {
+            check: string;
+            /** @description error, doubt or remark. */
+            severity: string;
+            /** @description Where in the draft: a JSON pointer. */
+            at: string;
+            sentence: string;
+            mend: null | components["schemas"]["MendOfDraft"];
+        };
         /** @description A term that a search found. */
         FoundTerm: {
             /** @description category, brand, product, sku or tag. */
@@ -379,6 +421,12 @@ export interface components {
             /** @description Entries of the live edition that this print does not have. */
             gone: components["schemas"]["PrintedEntry"][];
         };
+        /** @description A change that puts a finding right. */
+        MendOfDraft: {
+            words: string;
+            at: string;
+            value: null | components["schemas"]["JsonElement"];
+        };
         MethodInfo: {
             id: string;
             name: string;
@@ -387,6 +435,20 @@ export interface components {
         NamedPlace: {
             code: string;
             name: string;
+        };
+        /** @description What is live, asked for again and again. */
+        NowLive: {
+            /**
+             * Format: int64
+             * @description Changes whenever anything was written.
+             */
+            stamp: number;
+            edition: null | components["schemas"]["EditionInfo"];
+            /**
+             * Format: int32
+             * @description How many promotions have a draft.
+             */
+            drafts: number;
         };
         PrintedAddition: {
             sku: string;
@@ -563,6 +625,11 @@ export interface components {
             rows: components["schemas"]["PromotionRow"][];
             /**
              * Format: int32
+             * @description How many stand before them.
+             */
+            skip: number;
+            /**
+             * Format: int32
              * @description How many match the filter.
              */
             matching: number;
@@ -652,6 +719,8 @@ export interface components {
             cartProblems: components["schemas"]["Problem"][];
             /** @description The draft in words. */
             clauses: components["schemas"]["Clause"][];
+            /** @description What a second look at the draft finds. */
+            findings: components["schemas"]["FoundInDraft"][];
         };
         /** @description A priced cart as it is printed. Amounts are decimal strings of its currency. */
         TapePrint: {
@@ -776,6 +845,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShopInfo"];
+                };
+            };
+        };
+    };
+    edition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NowLive"];
                 };
             };
         };
@@ -1147,6 +1236,7 @@ export interface operations {
                 q?: string;
                 state?: string;
                 sku?: string;
+                id?: string;
                 skip?: number;
                 take?: number;
             };
@@ -1639,6 +1729,95 @@ export interface operations {
         };
     };
     retire: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromotionPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    resume: {
         parameters: {
             query?: never;
             header?: never;

@@ -1,21 +1,25 @@
-import { useCallback, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { Redirect, Route, Switch } from 'wouter';
 import type { Json } from '../api/client';
-import { useShop } from '../api/queries';
+import { useNowLive, useShop } from '../api/queries';
 import { Desk } from '../desk/Desk';
 import { NewPromotion } from '../desk/NewPromotion';
 import { PromotionList } from '../promotions/PromotionList';
+import { ShopProvider } from '../shop/shop';
 import { CartProvider, useCart } from '../tape/cart';
 import { Tape } from '../tape/Tape';
 import { usePrint } from '../tape/usePrint';
+import { History, HistoryProvider } from '../ui/undo';
 import { CommandLine } from './CommandLine';
 import { Head } from './Head';
 import { KeysOfThePage } from './Keys';
 import { Spread } from './Spread';
-import { ShopProvider } from '../shop/shop';
+import { TakenBack } from './TakenBack';
+import { useFollowing } from './useFollowing';
 
 export function App() {
   const { data: info, error } = useShop();
+  const history = useMemo(() => new History(), []);
   if (!info)
     return (
       <p className="p-6 text-body">
@@ -26,9 +30,11 @@ export function App() {
     );
   return (
     <ShopProvider info={info}>
-      <CartProvider>
-        <Ledger />
-      </CartProvider>
+      <HistoryProvider value={history}>
+        <CartProvider>
+          <Ledger />
+        </CartProvider>
+      </HistoryProvider>
     </ShopProvider>
   );
 }
@@ -36,7 +42,9 @@ export function App() {
 function Ledger() {
   const { cart } = useCart();
   const [draft, setDraft] = useState<{ id: string; document: Json } | null>(null);
-  const printed = usePrint(cart, draft?.document ?? null);
+  const { data: live } = useNowLive();
+  useFollowing(live?.stamp);
+  const printed = usePrint(cart, draft?.document ?? null, live?.edition?.number);
   const onDraft = useCallback((next: { id: string; document: Json } | null) => setDraft(next), []);
   return (
     <div className="flex h-full flex-col">
@@ -58,6 +66,7 @@ function Ledger() {
         }
         right={<Tape printed={printed} draft={draft?.document ?? null} />}
       />
+      <TakenBack />
       <CommandLine />
       <KeysOfThePage />
     </div>

@@ -1,14 +1,30 @@
 import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { SampleCart } from '../api/client';
-import { usePromotions } from '../api/queries';
-import { isTyping } from '../ui/keys';
+import { useFoundPromotions } from '../api/queries';
+import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
+import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
 import { usePageColour } from './page';
-import { useShopContext } from '../shop/shop';
 import { useOpening } from './useOpening';
+
+const MOST = 14;
+
+/** How far a name is from what was typed: 0 begins with it; 1 each word begins one of its words, in order; 2 not so. */
+export function farFrom(name: string, typed: string): number {
+  const [text, wanted] = [name.toLowerCase(), typed.trim().toLowerCase()];
+  if (text.startsWith(wanted)) return 0;
+  const parts = text.split(/[^\p{L}\p{N}]+/u);
+  let at = 0;
+  for (const word of wanted.split(/\s+/)) {
+    const next = parts.findIndex((part, place) => place >= at && part.startsWith(word));
+    if (next < 0) return 2;
+    at = next + 1;
+  }
+  return 1;
+}
 
 type Command = { words: string; detail: string; run: () => void };
 
@@ -37,11 +53,11 @@ export function CommandLine() {
 function Commands({ close }: { close: () => void }) {
   const { info } = useShopContext();
   const { open: openCart, clear, change } = useCart();
-  const { data } = usePromotions(undefined, {});
   const [, turn] = usePageColour();
   const [, go] = useLocation();
   const [typed, setTyped] = useState('');
-  const commands: Command[] = [
+  const { data } = useFoundPromotions(typed.trim(), MOST);
+  const own: Command[] = [
     { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
     { words: 'Day or night', detail: 'turn the paper', run: turn },
@@ -52,12 +68,22 @@ function Commands({ close }: { close: () => void }) {
       detail: 'put it on the tape',
       run: () => openCart(sample),
     })),
-    ...(data?.rows ?? []).map((row) => ({ words: row.name, detail: row.phaseText, run: () => go(`/promotions/${row.id}`) })),
   ];
+  const rows = (data?.rows ?? []).map((row) => ({
+    words: row.name,
+    detail: row.codes.length > 0 ? `${row.codes.slice(0, 2).join(', ')}, ${row.phaseText}` : row.phaseText,
+    run: () => go(`/promotions/${row.id}`),
+  }));
   const words = typed.toLowerCase().split(' ').filter(Boolean);
-  const found = commands
-    .filter((command) => words.every((word) => `${command.words} ${command.detail}`.toLowerCase().includes(word)))
-    .slice(0, 14);
+  // What begins with the words as typed is what was meant, before what only holds them somewhere.
+  const found = [
+    ...own.filter((command) => words.every((word) => `${command.words} ${command.detail}`.toLowerCase().includes(word))),
+    ...rows,
+  ]
+    .map((command, place) => ({ command, place, far: farFrom(command.words, typed) }))
+    .sort((left, right) => left.far - right.far || left.place - right.place)
+    .slice(0, MOST)
+    .map((one) => one.command);
   const { at, setAt, walk } = useWalk(found.length);
   const run = (command: Command | undefined) => {
     if (!command) return;

@@ -1,12 +1,12 @@
 import { Link, useLocation } from 'wouter';
-import { usePromotions } from '../api/queries';
-import { usePageColour } from './page';
+import { useNowLive } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { usePageColour } from './page';
 
 /** One slim line: the wordmark, the places, the edition now live, the command line. */
 export function Head() {
   const { info, format } = useShopContext();
-  const { data } = usePromotions(undefined, {});
+  const { data } = useNowLive();
   const [path] = useLocation();
   const [page, turn] = usePageColour();
   const edition = data?.edition;
@@ -31,6 +31,11 @@ export function Head() {
         </Link>
       </nav>
       <span className="flex-1" />
+      {info.unprotected && (
+        <span className="text-doubt" title="There is no sign-in yet: whoever reaches this address can change everything.">
+          ⚠ unprotected
+        </span>
+      )}
       <span className="text-faded">{info.name}</span>
       {edition && (
         <span title={`published ${format.moment(edition.publishedAt)}`} data-testid="edition">

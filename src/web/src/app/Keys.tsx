@@ -11,11 +11,12 @@ const KEYS: [string, string][] = [
   ['space', 'select a promotion'],
   ['f', 'filter the list'],
   ['n', 'a new promotion'],
+  ['Ctrl Enter', 'put the promotion at the desk live'],
   ['a', 'add an item to the cart'],
   ['c', 'enter a code'],
   ['+  −  in a quantity', 'one more, one fewer'],
   ['Alt with arrows', 'move a condition, into and out of brackets'],
-  ['Ctrl Z, Ctrl Shift Z', 'undo and redo'],
+  ['Ctrl Z, Ctrl Shift Z', 'take back what was done last, wherever it was; do it again'],
   ['Esc', 'close what is open'],
 ];
 

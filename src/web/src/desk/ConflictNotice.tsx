@@ -1,18 +1,36 @@
-import type { Json, PromotionPage } from '../api/client';
+import type { Clause, Json, PromotionPage } from '../api/client';
+import { isSame } from '../shop/document';
+import { toText } from '../ui/numbers';
 
-type Props = { theirs: PromotionPage; mine: Json; onSettle: (mine: boolean) => void };
+type Props = {
+  theirs: PromotionPage;
+  mine: Json;
+  /** Mine in words, as it last made sense. */
+  words: Clause[];
+  onSettle: (mine: boolean) => void;
+};
+
+const HEAD = ['name', 'label', 'note'];
 
 /** Somebody wrote the same promotion in another window: both are shown, and nothing is lost before a choice is made. */
-export function ConflictNotice({ theirs, mine, onSettle }: Props) {
-  const differing = [...new Set([...Object.keys(theirs.document), ...Object.keys(mine)])].filter(
-    (member) => member !== 'id' && member !== 'state' && JSON.stringify(theirs.document[member]) !== JSON.stringify(mine[member]),
-  );
+export function ConflictNotice({ theirs, mine, words, onSettle }: Props) {
+  const said = (clauses: Clause[], name: string) => clauses.find((clause) => clause.name === name)?.text ?? 'cannot be read yet';
+  const differing = [
+    ...HEAD.filter((member) => !isSame(theirs.document[member], mine[member])).map((member) => ({
+      name: member,
+      mine: toText(mine[member]) || 'nothing',
+      theirs: toText(theirs.document[member]) || 'nothing',
+    })),
+    ...[...new Set([...words, ...theirs.clauses].map((clause) => clause.name))]
+      .map((name) => ({ name, mine: said(words, name), theirs: said(theirs.clauses, name) }))
+      .filter((clause) => clause.mine !== clause.theirs),
+  ];
   return (
     <div role="alert" className="border-b border-rule bg-doubted px-4 py-2 text-doubt">
       <p className="font-medium">
         This promotion was written in another window since you opened it. Nothing is lost: choose which to keep.
       </p>
-      <table className="my-1 w-full font-mono text-tape">
+      <table className="my-1 w-full">
         <thead>
           <tr className="text-left">
             <th className="w-24 font-normal">differs in</th>
@@ -21,11 +39,11 @@ export function ConflictNotice({ theirs, mine, onSettle }: Props) {
           </tr>
         </thead>
         <tbody>
-          {differing.map((member) => (
-            <tr key={member} className="align-top">
-              <td>{member}</td>
-              <td className="break-all pr-2">{JSON.stringify(mine[member]) ?? 'nothing'}</td>
-              <td className="break-all">{JSON.stringify(theirs.document[member]) ?? 'nothing'}</td>
+          {differing.map((one) => (
+            <tr key={one.name} className="align-top">
+              <td>{one.name}</td>
+              <td className="pr-2">{one.mine}</td>
+              <td>{one.theirs}</td>
             </tr>
           ))}
         </tbody>

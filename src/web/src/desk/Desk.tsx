@@ -1,11 +1,15 @@
-import { useEffect } from 'react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
-import { usePromotion } from '../api/queries';
+import { usePromotion, useStanding } from '../api/queries';
+import { type Draft, problemsUnder } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
+import { useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
+import { useHistory, useHistoryEnds } from '../ui/undo';
 import { ConflictNotice } from './ConflictNotice';
 import { Alongside } from './clauses/Alongside';
 import { For } from './clauses/For';
@@ -14,7 +18,7 @@ import { Runs } from './clauses/Runs';
 import { Starts } from './clauses/Starts';
 import { Until } from './clauses/Until';
 import { When } from './clauses/When';
-import { type Draft, problemsUnder } from '../shop/document';
+import { keyOfFinding, SecondLook } from './SecondLook';
 import { type Keeping, useDraft } from './useDraft';
 
 type Props = { id: string; printed: Printed; onDraft: (draft: { id: string; document: Json } | null) => void };
@@ -37,28 +41,29 @@ export function Desk({ id, printed, onDraft }: Props) {
 
 function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Printed; onDraft: Props['onDraft'] }) {
   const [, go] = useLocation();
+  const queries = useQueryClient();
+  const history = useHistory();
+  const ends = useHistoryEnds();
+  const { cart } = useCart();
   const draft = useDraft(page);
   const { saved, document: written, keeping, act } = draft;
   const id = page.id;
+  const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
+  const [meant, setMeant] = useState<ReadonlySet<string>>(() => new Set(JSON.parse(localStorage.getItem(meantOf(id)) ?? '[]') as string[]));
+  const [breaks, setBreaks] = useState<string | null>(null);
 
   useEffect(() => {
     onDraft({ id, document: { ...written, id, state: 'live' } });
   }, [id, written, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
 
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
-      event.preventDefault();
-      (window.document.activeElement as HTMLElement | null)?.blur();
-      if (event.shiftKey) draft.redo();
-      else draft.undo();
-    };
-    window.addEventListener('keydown', keys);
-    return () => window.removeEventListener('keydown', keys);
-  }, [draft.undo, draft.redo]);
-
-  const clauses: Draft = { document: written, problems: printed.draftProblems, change: draft.change };
+  const findings = printed.draftProblems.length > 0 ? [] : printed.findings;
+  // What cannot be meant is told at its clause too, in the way of what cannot be read.
+  const errors = findings
+    .filter((finding) => finding.severity === 'error')
+    .map((finding) => ({ at: finding.at, code: finding.check, message: finding.sentence }));
+  const clauses: Draft = { document: written, problems: [...printed.draftProblems, ...errors], change: draft.change };
+  const doubts = findings.filter((finding) => finding.severity !== 'remark' && !meant.has(keyOfFinding(finding))).length;
   const hasDraft = saved.hasDraft || keeping !== 'kept';
   const path = { path: { id } };
 
@@ -66,14 +71,23 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     act((revision, document) =>
       answered<PromotionPage>(api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: document as never } })),
     );
-  const pause = () =>
+  const stateTo = (to: 'pause' | 'retire' | 'resume') =>
     act((revision) =>
-      answered<PromotionPage>(api.POST('/api/promotions/{id}/pause', { params: path, body: { revision, document: null } })),
+      answered<PromotionPage>(api.POST(`/api/promotions/{id}/${to}`, { params: path, body: { revision, document: null } })),
     );
-  const retire = () =>
-    act((revision) =>
-      answered<PromotionPage>(api.POST('/api/promotions/{id}/retire', { params: path, body: { revision, document: null } })),
-    );
+  // What was done to the saved promotion can be taken back too.
+  const setState = async (to: 'pause' | 'retire' | 'resume') => {
+    const before = saved.state;
+    const after = await stateTo(to);
+    if (!after) return;
+    const back = before === 'live' ? 'resume' : 'pause';
+    history.push({
+      words: `${to}: ${titleOf(written)}`,
+      of: `draft ${id}`,
+      undo: async () => void (await stateTo(back)),
+      redo: async () => void (await stateTo(to)),
+    });
+  };
   const copy = async () => {
     const made = await act(async () => {
       const fresh = await answered<PromotionPage>(api.POST('/api/promotions/{id}/copy', { params: path }));
@@ -82,10 +96,29 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     });
     return made;
   };
-  const drop = () =>
+  const drop = (confirmed: boolean) =>
     act(async (revision) => {
-      await answered(api.DELETE('/api/promotions/{id}/draft', { params: { ...path, query: { revision } } }));
+      try {
+        await answered(api.DELETE('/api/promotions/{id}/draft', { params: { ...path, query: { revision, confirmed } } }));
+      } catch (error) {
+        // Others name it: whoever throws it away is told first.
+        if (!(error instanceof Refused) || error.problems[0]?.code !== 'inUse') throw error;
+        setBreaks(error.message);
+        return undefined;
+      }
+      localStorage.removeItem(`rapid-ledger.draft.${id}`);
       if (saved.version === null) {
+        const gone = written;
+        history.push({
+          words: `thrown away: ${titleOf(gone)}`,
+          of: 'list',
+          undo: async () => {
+            const again = await answered<PromotionPage>(api.POST('/api/promotions', { body: { document: gone as never } }));
+            queries.invalidateQueries({ queryKey: ['promotions'] });
+            go(`/promotions/${again.id}`);
+          },
+          redo: () => go('/promotions'),
+        });
         go('/promotions');
         return undefined;
       }
@@ -93,6 +126,18 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
       draft.adopt(after);
       return after;
     });
+
+  const canPutLive =
+    printed.draftProblems.length === 0 && errors.length === 0 && draft.theirs === null && !(saved.state === 'live' && !hasDraft);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      if (canPutLive) putLive();
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  });
 
   const head = problemsUnder(printed.draftProblems, '/name').concat(problemsUnder(printed.draftProblems, '/label'));
   const elsewhere = printed.draftProblems.filter(
@@ -110,8 +155,8 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             onType={(text) => draft.change(['name'], text)}
           />
           <StateMark
-            phase={saved.state === 'archived' ? 'archived' : saved.state === 'live' ? 'running' : saved.state}
-            words={STATE_WORDS[saved.state] ?? saved.state}
+            phase={standing?.phase ?? (saved.state === 'live' ? 'running' : saved.state)}
+            words={standing?.phaseText ?? STATE_WORDS[saved.state] ?? saved.state}
           />
           <Link href="/promotions" className="word shrink-0">
             all promotions
@@ -144,10 +189,21 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
           </p>
         ))}
       </header>
-      {draft.theirs && <ConflictNotice theirs={draft.theirs} mine={written} onSettle={draft.settle} />}
+      {draft.theirs && <ConflictNotice theirs={draft.theirs} mine={written} words={printed.clauses} onSettle={draft.settle} />}
       {draft.failure && (
         <p role="alert" className="border-b border-rule bg-doubted px-4 py-1 text-doubt">
           ⚠ {draft.failure}
+        </p>
+      )}
+      {breaks && (
+        <p role="alert" className="flex items-baseline gap-3 border-b border-rule bg-doubted px-4 py-1 text-doubt">
+          <span className="min-w-0 flex-1">⚠ {breaks}</span>
+          <button type="button" className="word" onClick={() => drop(true)}>
+            throw it away all the same
+          </button>
+          <button type="button" className="word" onClick={() => setBreaks(null)}>
+            keep it
+          </button>
         </p>
       )}
       <div className="min-h-0 flex-1 overflow-y-auto">
@@ -158,40 +214,65 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Runs draft={clauses} />
         <Until draft={clauses} />
         <Alongside draft={clauses} />
+        {printed.draftProblems.length === 0 && (
+          <SecondLook
+            findings={findings}
+            meant={meant}
+            write={draft.write}
+            onMean={(finding) => {
+              const next = new Set([...meant, keyOfFinding(finding)]);
+              localStorage.setItem(meantOf(id), JSON.stringify([...next]));
+              setMeant(next);
+            }}
+          />
+        )}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
       </div>
       <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
-        <button
-          type="button"
-          className="stamp"
-          onClick={putLive}
-          disabled={printed.draftProblems.length > 0 || (saved.state === 'live' && !hasDraft)}
-        >
+        <button type="button" className="stamp" onClick={putLive} disabled={!canPutLive} title="Ctrl Enter">
           {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
         </button>
+        {doubts > 0 && <span className="text-doubt">⚠ {doubts === 1 ? 'one doubt' : `${doubts} doubts`}</span>}
         {saved.state === 'live' && (
-          <button type="button" className="word" onClick={pause}>
+          <button type="button" className="word" onClick={() => setState('pause')}>
             pause
+          </button>
+        )}
+        {(saved.state === 'paused' || saved.state === 'archived') && (
+          <button type="button" className="word" onClick={() => setState('resume')}>
+            {saved.state === 'paused' ? 'go on' : 'bring back'}
           </button>
         )}
         <button type="button" className="word" onClick={copy}>
           copy
         </button>
         {(saved.state === 'live' || saved.state === 'paused') && (
-          <button type="button" className="word" onClick={retire}>
+          <button type="button" className="word" onClick={() => setState('retire')}>
             retire
           </button>
         )}
         {hasDraft && (
-          <button type="button" className="word" onClick={drop}>
+          <button type="button" className="word" onClick={() => drop(false)}>
             {saved.version === null ? 'throw this draft away' : 'back to what was saved'}
           </button>
         )}
         <span className="flex-1" />
-        <button type="button" className="word" onClick={draft.undo} disabled={!draft.canUndo} title="Ctrl Z">
+        <button
+          type="button"
+          className="word"
+          onClick={() => history.undo()}
+          disabled={!ends.last}
+          title={ends.last ? `Ctrl Z takes back: ${ends.last}` : undefined}
+        >
           undo
         </button>
-        <button type="button" className="word" onClick={draft.redo} disabled={!draft.canRedo} title="Ctrl Shift Z">
+        <button
+          type="button"
+          className="word"
+          onClick={() => history.redo()}
+          disabled={!ends.next}
+          title={ends.next ? `Ctrl Shift Z does again: ${ends.next}` : undefined}
+        >
           redo
         </button>
         <span className="text-faded" data-testid="keeping">
@@ -201,6 +282,12 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     </section>
   );
 }
+
+const meantOf = (id: string) => `rapid-ledger.meant.${id}`;
+
+const titleOf = (document: Json) => toText(document.name) || toText(document.label) || 'a promotion';
+
+const clockOf = (at: string | undefined) => (at ? new Date(at).toISOString().replace('.000Z', 'Z') : undefined);
 
 // The members whose problems are told at a clause or at the head.
 const OWN = ['/name', '/label', '/trigger', '/when', '/rewards', '/window', '/limits', '/stacking', '/rank'];

@@ -1,9 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { answered, api, type Json, type PromotionPage, Refused, Unreachable } from '../api/client';
-import { type Path, set } from '../shop/document';
+import { Newest } from '../api/newest';
+import { isSame, type Path, pointerOf, set } from '../shop/document';
+import { useForget, useHistory } from '../ui/undo';
 
-const MOST_STEPS = 500;
 const keyOf = (id: string) => `rapid-ledger.draft.${id}`;
 
 type Local = { document: Json; revision: number };
@@ -17,144 +18,142 @@ export type Keeping = 'kept' | 'keeping' | 'waiting' | 'conflict';
  */
 export function useDraft(page: PromotionPage) {
   const queries = useQueryClient();
+  const history = useHistory();
+  const id = page.id;
+  const leftBehind = useRef(leftOver(page));
   const [saved, setSaved] = useState(page);
-  const [steps, setSteps] = useState<{ past: Json[]; now: Json; future: Json[] }>(() => ({
-    past: [],
-    now: leftOver(page) ?? page.document,
-    future: [],
-  }));
-  const [keeping, setKeeping] = useState<Keeping>(leftOver(page) ? 'waiting' : 'kept');
+  const [document, setDocument] = useState<Json>(leftBehind.current ?? page.document);
+  const [keeping, setKeeping] = useState<Keeping>(leftBehind.current ? 'waiting' : 'kept');
   const [theirs, setTheirs] = useState<PromotionPage | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const revision = useRef(page.revision);
-  const wanted = useRef<Json | null>(leftOver(page));
-  const busy = useRef<Promise<void> | null>(null);
-  const id = page.id;
+  const newest = useRef(document);
+  useForget(`draft ${id}`);
 
-  const keep = useCallback(async () => {
-    if (busy.current) return busy.current;
-    const work = async () => {
-      while (wanted.current) {
-        const document = wanted.current;
-        try {
-          const kept = await answered<PromotionPage>(
+  /** Somebody else wrote: their page is shown beside, unless it says the same. */
+  const collide = useCallback((other: PromotionPage, mine: Json) => {
+    if (isSame(other.document, mine)) {
+      revision.current = other.revision;
+      setSaved(other);
+      setKeeping('kept');
+      return;
+    }
+    setTheirs(other);
+    setKeeping('conflict');
+  }, []);
+
+  const keeper = useMemo(
+    () =>
+      new Newest<Json, PromotionPage>(
+        (wish) =>
+          answered<PromotionPage>(
             api.PUT('/api/promotions/{id}/draft', {
               params: { path: { id } },
-              body: { revision: revision.current, document: document as never },
+              body: { revision: revision.current, document: wish as never },
             }),
-          );
-          revision.current = kept.revision;
-          setSaved(kept);
-          setFailure(null);
-          if (wanted.current === document) {
-            wanted.current = null;
+          ),
+        {
+          answered: (kept, _, isNewest) => {
+            revision.current = kept.revision;
+            setSaved(kept);
+            setFailure(null);
+            if (!isNewest) return;
             localStorage.removeItem(keyOf(id));
             setKeeping('kept');
-          }
-        } catch (error) {
-          if (error instanceof Refused && error.status === 409 && error.theirs) {
-            setTheirs(error.theirs);
-            setKeeping('conflict');
-          } else {
+          },
+          waiting: (error) => {
             setKeeping('waiting');
-            if (error instanceof Refused) setFailure(error.message);
-            if (error instanceof Unreachable) window.setTimeout(() => keepRef.current(), 1500);
-          }
-          return;
-        }
-      }
-    };
-    busy.current = work().finally(() => {
-      busy.current = null;
-    });
-    return busy.current;
-  }, [id]);
-  const keepRef = useRef(keep);
-  keepRef.current = keep;
+            if (!(error instanceof Unreachable)) setFailure(error.message);
+          },
+          refused: (error, mine) => {
+            if (error instanceof Refused && error.status === 409 && error.theirs) return collide(error.theirs, mine);
+            setKeeping('waiting');
+            setFailure(error.message);
+          },
+        },
+      ),
+    [id, collide],
+  );
 
   const put = useCallback(
-    (document: Json) => {
-      wanted.current = document;
-      const local: Local = { document, revision: revision.current };
+    (next: Json) => {
+      const local: Local = { document: next, revision: revision.current };
       localStorage.setItem(keyOf(id), JSON.stringify(local));
       setKeeping((old) => (old === 'conflict' ? old : 'keeping'));
-      keepRef.current();
+      keeper.want(next);
     },
-    [id],
+    [id, keeper],
+  );
+
+  const show = useCallback(
+    (next: Json) => {
+      newest.current = next;
+      setDocument(next);
+      put(next);
+    },
+    [put],
   );
 
   // What an earlier visit could not bring to the server is brought now.
   useEffect(() => {
-    if (wanted.current) keepRef.current();
-  }, []);
+    if (leftBehind.current) keeper.want(leftBehind.current);
+  }, [keeper]);
 
   const write = useCallback(
-    (next: (old: Json) => Json) =>
-      setSteps((old) => {
-        const now = next(old.now);
-        if (now === old.now) return old;
-        return { past: [...old.past.slice(-MOST_STEPS), old.now], now, future: [] };
-      }),
-    [],
+    (next: (old: Json) => Json, words = 'a change of the rule', key?: string) => {
+      const before = newest.current;
+      const after = next(before);
+      if (after === before) return;
+      show(after);
+      history.push({ words, of: `draft ${id}`, key, undo: () => show(before), redo: () => show(after) });
+    },
+    [history, id, show],
   );
-  const change = useCallback((path: Path, value: unknown) => write((old) => set(old, path, value) as Json), [write]);
-  const undo = useCallback(
-    () =>
-      setSteps((old) =>
-        old.past.length === 0 ? old : { past: old.past.slice(0, -1), now: old.past.at(-1) as Json, future: [old.now, ...old.future] },
-      ),
-    [],
+  const change = useCallback(
+    (path: Path, value: unknown) => write((old) => set(old, path, value) as Json, `a change of ${clauseOf(path)}`, pointerOf(path)),
+    [write],
   );
-  const redo = useCallback(
-    () =>
-      setSteps((old) =>
-        old.future.length === 0 ? old : { past: [...old.past, old.now], now: old.future[0] as Json, future: old.future.slice(1) },
-      ),
-    [],
-  );
-
-  const lastPut = useRef(steps.now);
-  useEffect(() => {
-    if (lastPut.current === steps.now) return;
-    lastPut.current = steps.now;
-    put(steps.now);
-  }, [steps.now, put]);
 
   /** Does something to the saved promotion that needs its newest revision, once all that was typed is kept. */
   const act = useCallback(
     async (call: (revision: number, document: Json) => Promise<PromotionPage | undefined>) => {
-      await keepRef.current();
+      await keeper.go();
       setFailure(null);
       try {
-        const after = await call(revision.current, lastPut.current);
+        const after = await call(revision.current, newest.current);
         if (after) {
           revision.current = after.revision;
           setSaved(after);
         }
-        queries.invalidateQueries({ queryKey: ['promotions'] });
         return after;
       } catch (error) {
-        if (error instanceof Refused && error.status === 409 && error.theirs) {
-          setTheirs(error.theirs);
-          setKeeping('conflict');
-        } else setFailure((error as Error).message);
+        if (error instanceof Refused && error.status === 409 && error.theirs) collide(error.theirs, newest.current);
+        else setFailure((error as Error).message);
         return undefined;
+      } finally {
+        queries.invalidateQueries({ queryKey: ['promotions'] });
+        queries.invalidateQueries({ queryKey: ['edition'] });
       }
     },
-    [queries],
+    [queries, keeper, collide],
   );
 
-  /** Shows another document as if it had been opened: what is on the server now. */
-  const adopt = useCallback((after: PromotionPage) => {
-    revision.current = after.revision;
-    wanted.current = null;
-    localStorage.removeItem(keyOf(after.id));
-    lastPut.current = after.document;
-    setSaved(after);
-    setTheirs(null);
-    setKeeping('kept');
-    setSteps((old) => ({ past: [...old.past, old.now], now: after.document, future: [] }));
-  }, []);
+  /** Shows another document as if it had been opened: what is on the server now. What it takes the place of can be had back. */
+  const adopt = useCallback(
+    (after: PromotionPage) => {
+      const before = newest.current;
+      revision.current = after.revision;
+      keeper.stop();
+      localStorage.removeItem(keyOf(after.id));
+      newest.current = after.document;
+      setDocument(after.document);
+      setSaved(after);
+      setTheirs(null);
+      setKeeping('kept');
+      history.push({ words: 'what was given up', of: `draft ${id}`, undo: () => show(before), redo: () => show(after.document) });
+    },
+    [history, id, keeper, show],
+  );
 
   /** After a conflict: mine over theirs, or theirs in place of mine. */
   const settle = useCallback(
@@ -163,35 +162,39 @@ export function useDraft(page: PromotionPage) {
       if (!mine) return adopt(theirs);
       revision.current = theirs.revision;
       setTheirs(null);
-      put(lastPut.current);
+      setKeeping('keeping');
+      put(newest.current);
     },
     [theirs, adopt, put],
   );
 
-  return {
-    saved,
-    document: steps.now,
-    change,
-    write,
-    undo,
-    redo,
-    canUndo: steps.past.length > 0,
-    canRedo: steps.future.length > 0,
-    keeping,
-    theirs,
-    settle,
-    act,
-    adopt,
-    failure,
-  };
+  /** The newest revision, for what is done to it from elsewhere. */
+  const seen = useCallback((after: PromotionPage) => {
+    revision.current = after.revision;
+    setSaved(after);
+  }, []);
+
+  return { saved, document, change, write, keeping, theirs, settle, act, adopt, seen, failure };
 }
 
 // A draft that an earlier visit could not bring to the server.
 function leftOver(page: PromotionPage): Json | null {
   try {
     const local = JSON.parse(localStorage.getItem(keyOf(page.id)) ?? 'null') as Local | null;
-    return local?.document ?? null;
+    return local?.document && !isSame(local.document, page.document) ? local.document : null;
   } catch {
     return null;
   }
 }
+
+const CLAUSES: Record<string, string> = {
+  trigger: 'Starts',
+  when: 'When',
+  rewards: 'Gives',
+  window: 'Runs',
+  limits: 'Until',
+  stacking: 'Alongside',
+  rank: 'Alongside',
+};
+
+const clauseOf = (path: Path) => CLAUSES[String(path[0])] ?? `the ${String(path[0])}`;

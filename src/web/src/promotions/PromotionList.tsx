@@ -3,12 +3,14 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type PromotionPage, type PromotionRow, type TapePrint } from '../api/client';
-import { usePromotions } from '../api/queries';
+import { ROWS_AT_ONCE, usePromotionRows } from '../api/queries';
+import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { add } from '../ui/format';
-import { StateMark } from '../shop/StateMark';
+import { isTyping } from '../ui/keys';
+import { useHistory } from '../ui/undo';
 import { WindowStrip } from './WindowStrip';
 
 const ROW = 46;
@@ -21,53 +23,83 @@ const STATES = [
   { value: 'ending', words: 'ending' },
   { value: 'draft', words: 'drafts' },
   { value: 'paused', words: 'paused' },
+  { value: 'between', words: 'between times' },
+  { value: 'usedUp', words: 'used up' },
   { value: 'ended', words: 'ended' },
   { value: 'archived', words: 'retired' },
 ];
 
 type Props = { print: TapePrint | null };
 
+/** What the list looked like when it was left: it is there again when one comes back. */
+type Place = { typed: string; state: string; sku: string; at: number };
+
+const KEPT = 'rapid-ledger.list';
+
+function keptPlace(): Place {
+  try {
+    return { typed: '', state: 'any', sku: '', at: 0, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Place>) };
+  } catch {
+    return { typed: '', state: 'any', sku: '', at: 0 };
+  }
+}
+
 /** The promotions, sorted by what needs attention at the clock. */
 export function PromotionList({ print }: Props) {
   const { info } = useShopContext();
   const { cart } = useCart();
   const [, go] = useLocation();
-  const [typed, setTyped] = useState('');
-  const [state, setState] = useState('any');
-  const [sku, setSku] = useState('');
+  const [place, setPlace] = useState(keptPlace);
+  const { typed, state, sku, at } = place;
+  const change = (some: Partial<Place>) => setPlace((old) => ({ ...old, ...some }));
+  useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(place)), [place]);
   const q = useDeferredValue(typed);
-  const { data, error } = usePromotions(cart.at ? new Date(cart.at).toISOString().replace('.000Z', 'Z') : undefined, {
-    q: q || undefined,
-    state: state === 'any' ? undefined : state,
-    sku: sku || undefined,
-  });
-  const rows = data?.rows ?? [];
-  const [at, setAt] = useState(0);
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const [parts, setParts] = useState<number[]>([Math.floor(at / ROWS_AT_ONCE)]);
+  const { first, error, rowAt } = usePromotionRows(
+    cart.at ? new Date(cart.at).toISOString().replace('.000Z', 'Z') : undefined,
+    { q: q || undefined, state: state === 'any' ? undefined : state, sku: sku || undefined },
+    parts,
+  );
+  const count = first?.matching ?? 0;
+  const [chosen, setChosen] = useState<ReadonlyMap<string, PromotionRow>>(new Map());
   const scroll = useRef<HTMLDivElement>(null);
   const filter = useRef<HTMLInputElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroll.current, estimateSize: () => ROW, overscan: 8 });
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroll.current,
+    estimateSize: () => ROW,
+    overscan: 8,
+    initialOffset: Math.max(0, at - 6) * ROW,
+  });
+  const items = virtual.getVirtualItems();
+  const inSight = [...new Set(items.map((item) => Math.floor(item.index / ROWS_AT_ONCE)))].join();
+  useEffect(() => setParts(inSight ? inSight.split(',').map(Number) : [0]), [inSight]);
   const clock = cart.at ? Date.parse(cart.at) : info.demoClock ? Date.parse(info.now) : Date.now();
 
-  const toggle = (id: string) =>
+  // The keys of the list work at once, without a press on it first.
+  useEffect(() => scroll.current?.focus({ preventScroll: true }), []);
+
+  const toggle = (row: PromotionRow) =>
     setChosen((old) => {
-      const next = new Set(old);
-      if (!next.delete(id)) next.add(id);
+      const next = new Map(old);
+      if (!next.delete(row.id)) next.set(row.id, row);
       return next;
     });
-  const moveTo = (place: number) => {
-    const next = Math.max(0, Math.min(rows.length - 1, place));
-    setAt(next);
-    virtual.scrollToIndex(next);
+  const moveTo = (next: number) => {
+    const within = Math.max(0, Math.min(count - 1, next));
+    change({ at: within });
+    virtual.scrollToIndex(within);
   };
   const keys = (event: React.KeyboardEvent) => {
-    if ((event.target as HTMLElement).tagName === 'INPUT' && event.key.length === 1) return;
-    const row = rows[at];
+    const row = rowAt(at);
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === 'j' || event.key === 'ArrowDown') moveTo(at + 1);
     else if (event.key === 'k' || event.key === 'ArrowUp') moveTo(at - 1);
+    else if (event.key === 'PageDown') moveTo(at + 12);
+    else if (event.key === 'PageUp') moveTo(at - 12);
     else if (event.key === 'Home') moveTo(0);
-    else if (event.key === 'End') moveTo(rows.length - 1);
-    else if (event.key === ' ' && row) toggle(row.id);
+    else if (event.key === 'End') moveTo(count - 1);
+    else if (event.key === ' ' && row) toggle(row);
     else if (event.key === 'Enter' && row && event.target === event.currentTarget) go(`/promotions/${row.id}`);
     else return;
     event.preventDefault();
@@ -92,12 +124,16 @@ export function PromotionList({ print }: Props) {
           placeholder="filter by a word  (f)"
           aria-label="Filter promotions"
           value={typed}
-          onChange={(event) => {
-            setTyped(event.target.value);
-            setAt(0);
+          onChange={(event) => change({ typed: event.target.value, at: 0 })}
+          onKeyDown={(event) => {
+            // Down leads into the list; Escape clears what was typed.
+            if (event.key === 'ArrowDown' || event.key === 'Enter') scroll.current?.focus();
+            else if (event.key === 'Escape' && typed !== '') change({ typed: '', at: 0 });
+            else return;
+            event.preventDefault();
           }}
         />
-        <Choice label="State" value={state} options={STATES} onChange={setState} />
+        <Choice label="State" value={state} options={STATES} onChange={(next) => change({ state: next, at: 0 })} />
         <span>
           touching{' '}
           <Choice
@@ -105,56 +141,73 @@ export function PromotionList({ print }: Props) {
             value={sku || ANY}
             options={[
               { value: ANY, words: 'anything' },
-              ...[...new Set(cart.lines.map((line) => line.sku))].map((one) => ({ value: one, words: one })),
+              ...[...new Set([...cart.lines.map((line) => line.sku), ...(sku ? [sku] : [])])].map((one) => ({
+                value: one,
+                words: print?.lines.find((line) => line.sku === one)?.name ?? one,
+              })),
             ]}
-            onChange={(value) => setSku(value === ANY ? '' : value)}
+            onChange={(value) => change({ sku: value === ANY ? '' : value, at: 0 })}
           />
         </span>
         <Link href="/promotions/new" className="stamp">
           New
         </Link>
       </header>
-      {error && !data && <p className="px-4 py-2 text-doubt">{error.message} The list comes back by itself.</p>}
-      {data && rows.length === 0 && (
+      {error && !first && <p className="px-4 py-2 text-doubt">{error.message} The list comes back by itself.</p>}
+      {first && count === 0 && (
         <p className="px-4 py-4 text-faded">
-          {data.all === 0 ? 'Nothing is written yet. Begin with what you want.' : 'No promotion is like that. Clear the filter to see all.'}
+          {first.all === 0
+            ? 'Nothing is written yet. Begin with what you want.'
+            : 'No promotion is like that. Clear the filter to see all.'}
         </p>
       )}
       <div
         ref={scroll}
         role="grid"
         aria-label="Promotions, j and k to move, Enter to open, space to select"
-        aria-rowcount={rows.length}
+        aria-rowcount={count}
         aria-multiselectable="true"
-        aria-activedescendant={rows[at] ? `row-${rows[at].id}` : undefined}
+        aria-activedescendant={rowAt(at) ? `row-${rowAt(at)?.id}` : undefined}
         tabIndex={0}
         className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
         onKeyDown={keys}
       >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="rowgroup">
-          {virtual.getVirtualItems().map((item) => {
-            const row = rows[item.index];
+          {items.map((item) => {
+            const row = rowAt(item.index);
             return row ? (
               <Row
                 key={row.id}
                 row={row}
+                place={item.index}
                 top={item.start}
                 band={item.index % 2 === 0}
                 current={item.index === at}
                 chosen={chosen.has(row.id)}
                 clock={clock}
                 print={print}
-                onOpen={() => go(`/promotions/${row.id}`)}
+                onOpen={() => {
+                  change({ at: item.index });
+                  go(`/promotions/${row.id}`);
+                }}
                 onChoose={() => {
-                  setAt(item.index);
-                  toggle(row.id);
+                  change({ at: item.index });
+                  toggle(row);
                 }}
               />
-            ) : null;
+            ) : (
+              // Ruled paper until the row is there.
+              <div
+                key={item.key}
+                role="presentation"
+                className={`absolute inset-x-0 border-b border-rule ${item.index % 2 === 0 ? 'bg-band' : ''}`}
+                style={{ top: item.start, height: ROW }}
+              />
+            );
           })}
         </div>
       </div>
-      {chosen.size > 0 && <Together rows={rows.filter((row) => chosen.has(row.id))} onDone={() => setChosen(new Set())} />}
+      {chosen.size > 0 && <Together rows={[...chosen.values()]} onDone={() => setChosen(new Map())} />}
     </section>
   );
 }
@@ -162,11 +215,9 @@ export function PromotionList({ print }: Props) {
 // Not a SKU: a choice needs a value for "anything".
 const ANY = '\u2205';
 
-export const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
-
 type RowProps = {
   row: PromotionRow;
+  place: number;
   top: number;
   band: boolean;
   current: boolean;
@@ -177,7 +228,7 @@ type RowProps = {
   onChoose: () => void;
 };
 
-function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }: RowProps) {
+function Row({ row, place, top, band, current, chosen, clock, print, onOpen, onChoose }: RowProps) {
   const { format } = useShopContext();
   const taken = (print?.entries ?? [])
     .filter((one) => one.promotion === row.id)
@@ -189,6 +240,7 @@ function Row({ row, top, band, current, chosen, clock, print, onOpen, onChoose }
     <div
       id={`row-${row.id}`}
       role="row"
+      aria-rowindex={place + 1}
       tabIndex={-1}
       aria-selected={chosen}
       data-testid="row"
@@ -248,6 +300,7 @@ function UsedMark({ used }: { used: PromotionRow['used'] }) {
 /** What can be done to several at once. */
 function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }) {
   const queries = useQueryClient();
+  const history = useHistory();
   const [said, setSaid] = useState('');
   const each = async (what: string, can: (row: PromotionRow) => boolean, call: (row: PromotionRow) => Promise<unknown>) => {
     const able = rows.filter(can);
@@ -263,13 +316,35 @@ function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }
       }
     }
     await queries.invalidateQueries({ queryKey: ['promotions'] });
+    await queries.invalidateQueries({ queryKey: ['edition'] });
     if (failed) setSaid(failed);
     else if (able.length < rows.length) setSaid(`${done} done; the others cannot be.`);
     else onDone();
   };
-  const to = (row: PromotionRow) => ({ params: { path: { id: row.id } }, body: { revision: row.revision, document: null } });
+  // The row may be older than what is stored: the newest revision is asked for.
+  const fresh = (row: PromotionRow) => answered<PromotionPage>(api.GET('/api/promotions/{id}', { params: { path: { id: row.id } } }));
+  const set = async (row: { id: string }, what: 'pause' | 'retire' | 'resume') => {
+    const page = await fresh(row as PromotionRow);
+    await answered(
+      api.POST(`/api/promotions/{id}/${what}`, { params: { path: { id: row.id } }, body: { revision: page.revision, document: null } }),
+    );
+  };
+  const setAll = async (words: string, what: 'pause' | 'retire', can: (row: PromotionRow) => boolean) => {
+    const able = rows.filter(can);
+    await each(words, can, (row) => set(row, what));
+    const all = async (to: (row: PromotionRow) => 'pause' | 'retire' | 'resume') => {
+      for (const row of able) await set(row, to(row)).catch(() => {});
+      await queries.invalidateQueries();
+    };
+    history.push({
+      words: `${what}: ${able.length === 1 ? able[0]?.name : `${able.length} promotions`}`,
+      of: 'list',
+      undo: () => all((row) => (row.state === 'live' ? 'resume' : 'pause')),
+      redo: () => all(() => what),
+    });
+  };
   const start = async (row: PromotionRow) => {
-    const page = await answered<PromotionPage>(api.GET('/api/promotions/{id}', { params: { path: { id: row.id } } }));
+    const page = await fresh(row);
     await answered(
       api.POST('/api/promotions/{id}/live', {
         params: { path: { id: row.id } },
@@ -283,17 +358,7 @@ function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }
       <button type="button" className="word" onClick={() => each('starting', (row) => row.state !== 'live' || row.hasDraft, start)}>
         put live
       </button>
-      <button
-        type="button"
-        className="word"
-        onClick={() =>
-          each(
-            'pausing',
-            (row) => row.state === 'live',
-            (row) => answered(api.POST('/api/promotions/{id}/pause', to(row))),
-          )
-        }
-      >
+      <button type="button" className="word" onClick={() => setAll('pausing', 'pause', (row) => row.state === 'live')}>
         pause
       </button>
       <button
@@ -312,13 +377,7 @@ function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }
       <button
         type="button"
         className="word"
-        onClick={() =>
-          each(
-            'retiring',
-            (row) => row.state === 'live' || row.state === 'paused',
-            (row) => answered(api.POST('/api/promotions/{id}/retire', to(row))),
-          )
-        }
+        onClick={() => setAll('retiring', 'retire', (row) => row.state === 'live' || row.state === 'paused')}
       >
         retire
       </button>

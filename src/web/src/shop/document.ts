@@ -59,3 +59,20 @@ export function isAboutWhom(condition: Condition): boolean {
   }
   return kind === 'shopper' || kind === 'destination' || kind === 'channel' || kind === 'currency' || kind === 'method';
 }
+
+/** Whether two documents say the same, in whatever order their members stand. */
+export function isSame(left: unknown, right: unknown): boolean {
+  if (left === right) return true;
+  if (typeof left !== 'object' || typeof right !== 'object' || left === null || right === null) return false;
+  if (Array.isArray(left) !== Array.isArray(right)) return false;
+  const names = Object.keys(left);
+  if (names.length !== Object.keys(right).length) return false;
+  return names.every((name) => name in right && isSame((left as Json)[name], (right as Json)[name]));
+}
+
+/** The way to what a JSON pointer names. */
+export const pathOf = (pointer: string): Path =>
+  pointer
+    .split('/')
+    .slice(1)
+    .map((step) => (/^\d+$/.test(step) ? Number(step) : step.replaceAll('~1', '/').replaceAll('~0', '~')));

@@ -3,6 +3,7 @@ import type { PrintedLine, TapePrint } from '../api/client';
 import { useItems } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { isZero } from '../ui/format';
+import { Typed } from '../ui/Typed';
 import { useWalk } from '../ui/useWalk';
 import { useCart } from './cart';
 
@@ -36,32 +37,38 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
   const [shown, setShown] = useState(false);
   const isLit = lit !== null && line.parts.some((part) => part.promotion === lit);
   const money = (amount: string) => format.plain(amount, currency);
+  // The focus goes on to the line that takes its place, or to where one is added.
+  const remove = () => {
+    const quantities = [...document.querySelectorAll<HTMLElement>('[data-cart-line] input')];
+    (quantities[place + 1] ?? quantities[place - 1] ?? document.getElementById('add-item'))?.focus();
+    setQuantity(place, 0);
+  };
   return (
-    <div className={`odd:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
+    <div data-cart-line className={`odd:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
       <div className="grid grid-cols-[5.4rem_1fr_5.2rem_5.2rem] items-baseline gap-x-1 px-2 leading-[24px]">
         <span className="flex items-baseline">
           <button
             type="button"
             className="h-6 w-6 text-faded hover:text-ink"
             aria-label={`One fewer ${line.name}`}
-            onClick={() => setQuantity(place, quantity - 1)}
+            onClick={() => (quantity > 1 ? setQuantity(place, quantity - 1) : remove())}
           >
             −
           </button>
-          <input
+          <Typed
             className="h-6 w-9 border-b border-rule bg-transparent text-center focus:border-ink"
             inputMode="numeric"
-            aria-label={`Quantity of ${line.name}`}
-            value={quantity}
-            onFocus={(event) => event.target.select()}
-            onChange={(event) => {
-              const typed = Number(event.target.value.replace(/\D/g, ''));
-              if (typed > 0 && typed <= 1_000_000) setQuantity(place, typed);
+            label={`Quantity of ${line.name}`}
+            value={String(quantity)}
+            onType={(text) => {
+              // Emptied, it waits for what is typed next.
+              const typed = Number(text.trim());
+              if (/^\s*\d{1,7}\s*$/.test(text) && typed > 0 && typed <= 1_000_000) setQuantity(place, typed);
             }}
             onKeyDown={(event) => {
               if (event.key === 'ArrowUp' || event.key === '+') setQuantity(place, quantity + 1);
               else if (event.key === 'ArrowDown' || event.key === '-') setQuantity(place, quantity - 1);
-              else if (event.key === 'Delete') setQuantity(place, 0);
+              else if (event.key === 'Delete') remove();
               else return;
               event.preventDefault();
             }}
@@ -119,7 +126,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
 }
 
 function AddItem() {
-  const { addItem, cart } = useCart();
+  const { addItems, cart } = useCart();
   const { format, info } = useShopContext();
   const [q, setQ] = useState('');
   const input = useRef<HTMLInputElement>(null);
@@ -130,7 +137,7 @@ function AddItem() {
   const { at, setAt, walk } = useWalk(found.length);
   const choose = (sku: string | undefined) => {
     if (!sku) return;
-    addItem(sku);
+    addItems([{ sku, quantity: 1 }]);
     setQ('');
     setAt(0);
     input.current?.focus();

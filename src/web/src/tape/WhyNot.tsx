@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Link } from 'wouter';
-import { answered, api, type PrintedAddition, type PrintedRemedy, type ShopperInfo, type TapePrint } from '../api/client';
+import { answered, api, type PrintedRemedy, type ShopperInfo, type TapePrint } from '../api/client';
 import { useCart } from './cart';
 
 const FEW = 5;
@@ -8,7 +8,7 @@ const FEW = 5;
 /** Every promotion that did not apply, nearest first, with its figures and a press that changes the cart to make it fit. */
 export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string }) {
   const [all, setAll] = useState(false);
-  const { take, letBuy } = useCart();
+  const { take, letBuy, addItems } = useCart();
   const own = print.whyNot.filter((one) => one.promotion === draftId);
   const ordered = [...own, ...print.whyNot.filter((one) => one.promotion !== draftId)];
   const shown = all ? ordered : ordered.slice(0, FEW);
@@ -26,9 +26,6 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
         place: null,
       },
     );
-  };
-  const pressAll = async (additions: PrintedAddition[]) => {
-    for (const { sku, quantity } of additions) await press({ kind: 'add', value: sku, units: quantity, words: '' });
   };
   if (ordered.length === 0) return null;
   return (
@@ -66,7 +63,7 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
           {print.nudges.slice(0, 4).map((nudge) => (
             <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge" className="flex gap-2">
               <span className="min-w-0 flex-1">{nudge.shopper}</span>
-              <button type="button" className="word shrink-0" onClick={() => pressAll(nudge.add)}>
+              <button type="button" className="word shrink-0" onClick={() => addItems(nudge.add)}>
                 add {nudge.add.map((line) => `${line.quantity} ${line.name}`).join(' and ')}
               </button>
             </p>

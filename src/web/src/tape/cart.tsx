@@ -1,6 +1,8 @@
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { Cart, PrintedRemedy, SampleCart, ShopperInfo } from '../api/client';
+import { isSame } from '../shop/document';
 import { useShopContext } from '../shop/shop';
+import { useHistory } from '../ui/undo';
 
 const KEPT = 'rapid-ledger.cart';
 
@@ -9,7 +11,7 @@ type Kept = { cart: Cart; who: string; sample: string };
 type TapeCart = Kept & {
   change: (change: Partial<Cart>) => void;
   setQuantity: (line: number, quantity: number) => void;
-  addItem: (sku: string, units?: number) => void;
+  addItems: (items: { sku: string; quantity: number }[]) => void;
   letBuy: (shopper: ShopperInfo | null) => void;
   open: (sample: SampleCart) => void;
   clear: () => void;
@@ -20,39 +22,63 @@ type TapeCart = Kept & {
 
 const CartContext = createContext<TapeCart | null>(null);
 
-/** The cart on the tape: the sample until something is kept in this browser. */
+/** The cart on the tape: the sample until something is kept in this browser. What is done to it can be taken back. */
 export function CartProvider({ children }: { children: ReactNode }) {
   const { info } = useShopContext();
+  const history = useHistory();
   const samples = info.samples as SampleCart[];
   const [kept, setKept] = useState<Kept>(() => fromStorage() ?? fromSample(samples[0]));
+  const newest = useRef(kept);
 
   useEffect(() => localStorage.setItem(KEPT, JSON.stringify(kept)), [kept]);
 
-  const edit = useCallback((change: (cart: Cart) => Cart) => setKept((old) => ({ ...old, cart: change(old.cart) })), []);
-  const change = useCallback((some: Partial<Cart>) => edit((cart) => withoutEmpty({ ...cart, ...some })), [edit]);
-  const setQuantity = useCallback(
-    (line: number, quantity: number) =>
-      edit((cart) => ({
-        ...cart,
-        lines:
-          quantity < 1
-            ? cart.lines.filter((_, place) => place !== line)
-            : cart.lines.map((old, place) => (place === line ? { ...old, quantity } : old)),
-      })),
+  const show = useCallback((next: Kept) => {
+    newest.current = next;
+    setKept(next);
+  }, []);
+  const edit = useCallback(
+    (words: string, change: (old: Kept) => Kept, key?: string) => {
+      const before = newest.current;
+      const after = change(before);
+      if (isSame(before, after)) return;
+      show(after);
+      history.push({ words, of: 'cart', key, undo: () => show(before), redo: () => show(after) });
+    },
+    [history, show],
+  );
+  const editCart = useCallback(
+    (words: string, change: (cart: Cart) => Cart, key?: string) => edit(words, (old) => ({ ...old, cart: change(old.cart) }), key),
     [edit],
   );
-  const addItem = useCallback(
-    (sku: string, units = 1) =>
-      edit((cart) => {
-        const line = cart.lines.findIndex((old) => old.sku === sku);
-        if (line < 0) return { ...cart, lines: [...cart.lines, { sku, quantity: units }] };
-        return { ...cart, lines: cart.lines.map((old, place) => (place === line ? { ...old, quantity: old.quantity + units } : old)) };
-      }),
-    [edit],
+  const change = useCallback(
+    (some: Partial<Cart>) => editCart(`a change of ${wordFor(some)}`, (cart) => withoutEmpty({ ...cart, ...some })),
+    [editCart],
+  );
+  const setQuantity = useCallback(
+    (line: number, quantity: number) =>
+      editCart(
+        quantity < 1 ? 'a line taken out' : 'a quantity',
+        (cart) => ({
+          ...cart,
+          lines:
+            quantity < 1
+              ? cart.lines.filter((_, place) => place !== line)
+              : cart.lines.map((old, place) => (place === line ? { ...old, quantity } : old)),
+        }),
+        quantity < 1 ? undefined : `quantity ${line}`,
+      ),
+    [editCart],
+  );
+  const addItems = useCallback(
+    (items: { sku: string; quantity: number }[]) =>
+      editCart(items.length === 1 ? `${items[0]?.quantity} ${items[0]?.sku} added` : 'items added', (cart) =>
+        items.reduce((sum, item) => withItem(sum, item.sku, item.quantity), cart),
+      ),
+    [editCart],
   );
   const letBuy = useCallback(
     (shopper: ShopperInfo | null) =>
-      setKept((old) => ({
+      edit('who buys', (old) => ({
         ...old,
         who: shopper?.name ?? 'Guest',
         cart: withoutEmpty({
@@ -62,32 +88,35 @@ export function CartProvider({ children }: { children: ReactNode }) {
             : undefined,
         }),
       })),
-    [],
+    [edit],
   );
-  const open = useCallback((sample: SampleCart) => setKept(fromSample(sample)), []);
-  const clear = useCallback(() => edit((cart) => ({ ...cart, lines: [], codes: [], picks: {} })), [edit]);
+  const open = useCallback((sample: SampleCart) => edit('another cart opened', () => fromSample(sample)), [edit]);
+  const clear = useCallback(
+    () => edit('the cart emptied', (old) => ({ ...old, sample: '', cart: { ...old.cart, lines: [], codes: [], picks: {} } })),
+    [edit],
+  );
   const pick = useCallback(
     (promotion: string, sku: string) =>
-      edit((cart) => ({ ...cart, picks: { ...cart.picks, [promotion]: [...(cart.picks?.[promotion] ?? []), sku] } })),
-    [edit],
+      editCart('a gift picked', (cart) => ({ ...cart, picks: { ...cart.picks, [promotion]: [...(cart.picks?.[promotion] ?? []), sku] } })),
+    [editCart],
   );
   const take = useCallback(
     (remedy: PrintedRemedy) => {
       const { kind, value } = remedy;
-      if (kind === 'code') edit((cart) => ({ ...cart, codes: [...cart.codes, value] }));
-      else if (kind === 'add') addItem(value, remedy.units);
+      if (kind === 'code') editCart(`the code ${value}`, (cart) => ({ ...cart, codes: [...cart.codes, value] }));
+      else if (kind === 'add') addItems([{ sku: value, quantity: remedy.units }]);
       else if (kind === 'clock') change({ at: value });
       else if (kind === 'place') change({ destination: value });
       else if (kind === 'channel') change({ channel: value });
       else if (kind === 'currency') change({ currency: value });
       else if (kind === 'guest') letBuy(null);
     },
-    [edit, addItem, change, letBuy],
+    [editCart, addItems, change, letBuy],
   );
 
   const value = useMemo(
-    () => ({ ...kept, change, setQuantity, addItem, letBuy, open, clear, pick, take }),
-    [kept, change, setQuantity, addItem, letBuy, open, clear, pick, take],
+    () => ({ ...kept, change, setQuantity, addItems, letBuy, open, clear, pick, take }),
+    [kept, change, setQuantity, addItems, letBuy, open, clear, pick, take],
   );
   return <CartContext.Provider value={value}>{children}</CartContext.Provider>;
 }
@@ -116,3 +145,21 @@ function fromStorage(): Kept | null {
 function withoutEmpty(cart: Cart): Cart {
   return Object.fromEntries(Object.entries(cart).filter(([, value]) => value !== undefined && value !== '')) as Cart;
 }
+
+function withItem(cart: Cart, sku: string, units: number): Cart {
+  const line = cart.lines.findIndex((old) => old.sku === sku);
+  if (line < 0) return { ...cart, lines: [...cart.lines, { sku, quantity: units }] };
+  return { ...cart, lines: cart.lines.map((old, place) => (place === line ? { ...old, quantity: old.quantity + units } : old)) };
+}
+
+const WORDS: Record<string, string> = {
+  at: 'the clock',
+  channel: 'the channel',
+  currency: 'the currency',
+  destination: 'the destination',
+  method: 'the delivery',
+  codes: 'the codes',
+  picks: 'the picks',
+};
+
+const wordFor = (some: Partial<Cart>) => WORDS[Object.keys(some)[0] ?? ''] ?? 'the cart';

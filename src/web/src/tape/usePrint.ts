@@ -1,5 +1,16 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { answered, api, type Cart, type Clause, type Json, type LiveBeside, type Problem, type TapeAnswer, type TapePrint } from '../api/client';
+import {
+  answered,
+  api,
+  type Cart,
+  type Clause,
+  type Finding,
+  type Json,
+  type LiveBeside,
+  type Problem,
+  type TapeAnswer,
+  type TapePrint,
+} from '../api/client';
 import { Newest } from '../api/newest';
 
 export type Printed = {
@@ -9,6 +20,8 @@ export type Printed = {
   clauses: Clause[];
   draftProblems: Problem[];
   cartProblems: Problem[];
+  /** What a second look at the draft finds. */
+  findings: Finding[];
   /** The print is older than what stands on the page: something there is wrong. */
   stale: boolean;
   /** The server does not answer. */
@@ -23,6 +36,7 @@ const NOTHING: Printed = {
   clauses: [],
   draftProblems: [],
   cartProblems: [],
+  findings: [],
   stale: false,
   down: false,
   serial: 0,
@@ -81,8 +95,8 @@ async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
 }
 
 function next(old: Printed, answer: TapeAnswer): Printed {
-  const { print, live, clauses, draftProblems, cartProblems } = answer;
-  if (!print) return { ...old, draftProblems, cartProblems, stale: true, down: false };
+  const { print, live, clauses, draftProblems, cartProblems, findings = [] } = answer;
+  if (!print) return { ...old, draftProblems, cartProblems, findings, stale: true, down: false };
   const stale = draftProblems.length > 0;
-  return { print, live, clauses, draftProblems, cartProblems, stale, down: false, serial: old.serial + 1 };
+  return { print, live, clauses, draftProblems, cartProblems, findings, stale, down: false, serial: old.serial + 1 };
 }

@@ -1,4 +1,5 @@
 import { type InputHTMLAttributes, useEffect, useRef, useState } from 'react';
+import { useHistoryEnds } from './undo';
 
 type Props = Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> & {
   label: string;
@@ -17,11 +18,21 @@ export function Typed({ label, value, onType, wanting = false, className = 'part
   useEffect(() => {
     if (!focused.current) setText(value);
   }, [value]);
+  // What is taken back is shown also where one is typing.
+  const { saidAt } = useHistoryEnds();
+  const seen = useRef(saidAt);
+  useEffect(() => {
+    if (seen.current === saidAt) return;
+    seen.current = saidAt;
+    setText(value);
+  }, [saidAt, value]);
   return (
     <input
       {...rest}
       aria-label={label}
+      aria-invalid={wanting || undefined}
       data-wanting={wanting}
+      data-taken-back
       className={className}
       value={text}
       autoComplete="off"

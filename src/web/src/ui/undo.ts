@@ -21,7 +21,7 @@ export class History {
   private future: Step[] = [];
   private readonly listeners = new Set<() => void>();
   private pushed = 0;
-  private now: { last?: string; next?: string } = {};
+  private now: { last?: string; next?: string; said?: string; saidAt: number } = { saidAt: 0 };
 
   push(step: Step, at = Date.now()) {
     const last = this.past.at(-1);
@@ -36,22 +36,21 @@ export class History {
   /** Takes back the last step, and says what it was. */
   async undo() {
     const step = this.past.pop();
-    if (!step) return undefined;
-    this.future.push(step);
+    if (step) this.future.push(step);
     this.pushed = 0;
-    this.changed();
-    await step.undo();
-    return step.words;
+    // First done, then said: what is shown has changed by then.
+    const done = step?.undo();
+    this.changed(step ? `taken back: ${step.words}` : 'nothing to take back');
+    await done;
   }
 
   async redo() {
     const step = this.future.pop();
-    if (!step) return undefined;
-    this.past.push(step);
+    if (step) this.past.push(step);
     this.pushed = 0;
-    this.changed();
-    await step.redo();
-    return step.words;
+    const done = step?.redo();
+    this.changed(step ? `done again: ${step.words}` : 'nothing to do again');
+    await done;
   }
 
   /** What is no longer open can no longer be taken back from here. */
@@ -66,11 +65,16 @@ export class History {
     return () => this.listeners.delete(listener);
   };
 
-  /** What would be taken back, and what done again. */
+  /** What would be taken back, what done again, and what was said of the last time that was done. */
   readonly ends = () => this.now;
 
-  private changed() {
-    this.now = { last: this.past.at(-1)?.words, next: this.future.at(-1)?.words };
+  private changed(said?: string) {
+    this.now = {
+      last: this.past.at(-1)?.words,
+      next: this.future.at(-1)?.words,
+      said,
+      saidAt: said ? this.now.saidAt + 1 : this.now.saidAt,
+    };
     for (const listener of this.listeners) listener();
   }
 }

@@ -1,11 +1,11 @@
 import type { Json } from '../../api/client';
-import { usePromotions } from '../../api/queries';
+import { useFoundPromotions } from '../../api/queries';
+import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { toNumber, toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { type Draft, problemsUnder } from '../../shop/document';
 import { Clause } from './Clause';
 
 const PASSES = [
@@ -19,10 +19,10 @@ const NO_FAMILY = '\u2205';
 /** Beside what it may stand in one cart, and in which order it goes. */
 export function Alongside({ draft }: { draft: Draft }) {
   const { info } = useShopContext();
-  const { data } = usePromotions(undefined, {});
   const stacking = (draft.document.stacking ?? {}) as Json;
   const allow = (stacking.allow as string | undefined) ?? 'any';
   const named = allow === 'only' || allow === 'except';
+  const { data } = useFoundPromotions('', 1000, named);
   const set = (next: Json) => {
     const kept = Object.fromEntries(Object.entries(next).filter(([, value]) => value !== undefined));
     draft.change(

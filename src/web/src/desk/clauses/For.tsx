@@ -1,4 +1,5 @@
 import type { Json } from '../../api/client';
+import { type Condition, type Draft, get, isAboutWhom, type Path, problemsUnder, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { ShopperSearch } from '../../tape/TapeHead';
 import { Choice } from '../../ui/Choice';
@@ -7,7 +8,6 @@ import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { type Condition, type Draft, get, isAboutWhom, type Path, problemsUnder, topConditions } from '../../shop/document';
 import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
 

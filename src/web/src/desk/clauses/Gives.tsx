@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import type { Json } from '../../api/client';
+import { type Draft, type Path, pointerOf, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { Chooser } from '../Chooser';
-import { type Draft, type Path, pointerOf, problemsUnder } from '../../shop/document';
 import { Clause, Remove } from './Clause';
 import { Money } from './When';
 

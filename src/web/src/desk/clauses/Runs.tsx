@@ -1,9 +1,9 @@
 import type { Json } from '../../api/client';
+import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { toNumber, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
 import { Typed } from '../../ui/Typed';
-import { type Draft, problemsUnder } from '../../shop/document';
 import { Clause } from './Clause';
 
 /** From when to when, in the shop's time. */

@@ -1,6 +1,6 @@
+import { type Draft, problemsUnder } from '../../shop/document';
 import { Choice } from '../../ui/Choice';
 import { Typed } from '../../ui/Typed';
-import { type Draft, problemsUnder } from '../../shop/document';
 import { Clause } from './Clause';
 
 /** How it starts: by itself, or by a code. */

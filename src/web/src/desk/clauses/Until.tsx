@@ -1,8 +1,8 @@
 import type { Json } from '../../api/client';
+import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
-import { type Draft, problemsUnder } from '../../shop/document';
 import { Clause } from './Clause';
 
 /** How often in all. */

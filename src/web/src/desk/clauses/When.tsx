@@ -1,12 +1,12 @@
 import { createContext, useContext } from 'react';
 import type { Json } from '../../api/client';
+import { type Condition, type Draft, get, isAboutWhom, type Path, pointerOf, problemsUnder, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { Menu } from '../../ui/Menu';
 import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { Chooser } from '../Chooser';
-import { type Condition, type Draft, get, isAboutWhom, type Path, pointerOf, problemsUnder, topConditions } from '../../shop/document';
 import { GROUPS, type GroupKind, groupOf, move, step } from '../tree';
 import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';

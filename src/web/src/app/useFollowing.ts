@@ -1,0 +1,13 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
+
+/** When anything was written, by whomever, the lists are read anew. */
+export function useFollowing(stamp: number | undefined) {
+  const queries = useQueryClient();
+  const seen = useRef(stamp);
+  useEffect(() => {
+    if (seen.current !== undefined && stamp !== undefined && seen.current !== stamp)
+      queries.invalidateQueries({ queryKey: ['promotions'] });
+    seen.current = stamp ?? seen.current;
+  }, [stamp, queries]);
+}

@@ -1,0 +1,55 @@
+import type { Finding, Json } from '../api/client';
+import { pathOf, set } from '../shop/document';
+
+type Props = {
+  findings: Finding[];
+  /** What the merchant has said is meant, by check and place. */
+  meant: ReadonlySet<string>;
+  onMean: (finding: Finding) => void;
+  write: (next: (old: Json) => Json, words?: string) => void;
+};
+
+export const keyOfFinding = (finding: Finding) => `${finding.check} ${finding.at}`;
+
+const MARKS: Record<string, string> = { error: '✕', doubt: '⚠', remark: '·' };
+
+/** At the foot of the page: what is found about this rule, each with its figures, a way to mend it in one press, and "I mean it". */
+export function SecondLook({ findings, meant, onMean, write }: Props) {
+  const open = findings.filter((finding) => finding.severity === 'error' || !meant.has(keyOfFinding(finding)));
+  const said = findings.length - open.length;
+  return (
+    <section aria-label="Second look" className="border-t border-rule px-4 py-2" data-testid="second-look">
+      <h2 className="head-word">second look</h2>
+      {findings.length === 0 && <p className="text-faded">Nothing to say about this rule.</p>}
+      <ul>
+        {open.map((finding) => (
+          <li key={keyOfFinding(finding)} className="flex items-baseline gap-3" data-testid="finding" data-check={finding.check}>
+            <p className={`min-w-0 flex-1 ${finding.severity === 'error' ? 'text-red' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}>
+              <span aria-hidden="true">{MARKS[finding.severity]} </span>
+              <span className="sr-only">{finding.severity}: </span>
+              {finding.sentence}
+            </p>
+            {finding.mend && (
+              <button
+                type="button"
+                className="word shrink-0"
+                onClick={() => {
+                  const mend = finding.mend;
+                  if (mend) write((old) => set(old, pathOf(mend.at), mend.value ?? undefined) as Json, mend.words);
+                }}
+              >
+                {finding.mend.words}
+              </button>
+            )}
+            {finding.severity !== 'error' && (
+              <button type="button" className="word shrink-0" onClick={() => onMean(finding)}>
+                I mean it
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {said > 0 && <p className="text-faded">{said === 1 ? 'One thing is' : `${said} things are`} meant as written.</p>}
+    </section>
+  );
+}
