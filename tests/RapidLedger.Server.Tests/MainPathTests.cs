@@ -47,7 +47,7 @@ public class MainPathTests
         Assert.Equal("archived", (string)retired!["state"]!);
 
         // Published: filled, put live, paused. Retiring what is not live publishes nothing.
-        Assert.Equal(3, (int)(await server.Get("/healthz"))["edition"]!);
+        Assert.Equal(3, (int)(await server.Get("/readyz"))["edition"]!);
         Assert.Equal(0, await server.Stop());
     }
 

@@ -12,12 +12,24 @@ public class RefusalTests(Served served)
 
     [Theory]
     [InlineData("GET", "/api/promotions/no-such", null, 404, "unknownPromotion", "")]
-    [InlineData("GET", "/api/nothing", null, 422, "unknownName", "")]
+    [InlineData("GET", "/api/nothing", null, 404, "unknownName", "")]
     [InlineData("GET", "/api/promotions?at=soon", null, 422, "notAnInstant", "/at")]
     [InlineData("POST", "/api/promotions", "{", 400, "notJson", "")]
     [InlineData("POST", "/api/promotions", """{"document": 3}""", 422, "wrongType", "/document")]
     [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1}""", 422, "wrongType", "/document")]
-    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": "one", "document": {}}""", 400, "notJson", "")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": "one", "document": {}}""", 400, "wrongType", "/revision")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"document": {}}""", 400, "missing", "/revision")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1, "document": {"name": "\ud800"}}""", 422, "wrongType", "/document/name")]
+    [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1, "document": {"a": {"x": 1, "x": 2}}}""", 422, "duplicate", "/document/a/x")]
+    [InlineData("DELETE", "/api/promotions/spring15/draft", null, 422, "missing", "/revision")]
+    [InlineData("POST", "/api/promotions/p1/live", "revision=1", 415, "notJson", "")]
+    [InlineData("DELETE", "/api/shop", null, 405, "notAllowed", "")]
+    [InlineData("GET", "/schemas/poem.json", null, 404, "unknownName", "")]
+    [InlineData("GET", "/api/promotions?at=9999-12-31T23:59:59Z", null, 422, "notAnInstant", "/at")]
+    [InlineData("GET", "/api/promotions?take=many", null, 422, "unknownValue", "/take")]
+    [InlineData("POST", "/api/tape", "{}", 400, "missing", "/cart")]
+    [InlineData("POST", "/api/tape/case", """{"cart": {"lines": []}, "draft": {"id": 7}}""", 422, "wrongType", "/draft/id")]
+    [InlineData("POST", "/api/promotions/club-helmet/live", """{"revision": 1, "document": {"name": "N", "when": {"any": []}, "rewards": [{"kind": "points", "fixed": 1}]}}""", 422, "notMeant", "/when")]
     [InlineData("PUT", "/api/promotions/spring15/draft", """{"revision": 1, "document": []}""", 422, "wrongType", "/document")]
     [InlineData("PUT", "/api/promotions/no-such/draft", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
     [InlineData("POST", "/api/promotions/no-such/live", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
@@ -31,10 +43,14 @@ public class RefusalTests(Served served)
     public async Task Is_refused(string method, string path, string? body, int status, string code, string at)
     {
         using var request = new HttpRequestMessage(new(method), path);
-        if (body is not null) request.Content = new StringContent(body, Encoding.UTF8, "application/json");
+        if (body is not null) request.Content = new StringContent(body, Encoding.UTF8, status == 415 ? "application/x-www-form-urlencoded" : "application/json");
         using var response = await server.Http.SendAsync(request);
 
-        var problem = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]![0]!;
+        // Problem details (RFC 9457), with our own list as a member.
+        var refusal = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
+        Assert.Equal(("application/problem+json", status), (response.Content.Headers.ContentType!.MediaType, (int)refusal["status"]!));
+        var problem = refusal["problems"]![0]!;
+        Assert.Equal((string)refusal["detail"]!, (string)problem["message"]!);
         Assert.Equal((status, code, at), ((int)response.StatusCode, (string)problem["code"]!, (string)problem["at"]!));
         Assert.NotEmpty((string)problem["message"]!);
     }
@@ -78,10 +94,10 @@ public class RefusalTests(Served served)
     [Fact]
     public async Task Price_takes_a_case_and_tells_every_problem_of_a_bad_one()
     {
-        using var body = new StringContent("""{"store": {"currency": "EUR"}, "catalogue": {}, "promotions": [], "cart": {"lines": [{"sku": "A", "quantity": 0}]}}""");
+        using var body = new StringContent("""{"store": {"currency": "EUR"}, "catalogue": {}, "promotions": [], "cart": {"lines": [{"sku": "A", "quantity": 0}]}}""", Encoding.UTF8, "application/json");
         using var response = await server.Http.PostAsync("/api/price", body);
         var problems = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]!.AsArray();
-        Assert.Equal(HttpStatusCode.OK, response.StatusCode);
+        Assert.Equal(HttpStatusCode.UnprocessableEntity, response.StatusCode);
         Assert.Equal(["/cart/lines/0/sku", "/cart/lines/0/quantity", "/cart/at"], problems.Select(problem => (string)problem!["at"]!));
     }
 }

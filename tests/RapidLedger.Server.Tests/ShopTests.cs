@@ -112,7 +112,7 @@ public class ShopTests(Served served)
         }
 
         // Filled, and each time that what is live changed.
-        Assert.Equal(4, (int)(await own.Get("/healthz"))["edition"]!);
+        Assert.Equal(4, (int)(await own.Get("/readyz"))["edition"]!);
     }
 
     [Fact]
@@ -133,7 +133,7 @@ public class ShopTests(Served served)
         await own.Stop();
 
         await using var again = await RunningServer.Start(demo: true, data: own.Data);
-        Assert.Equal(2, (int)(await again.Get("/healthz"))["edition"]!);
+        Assert.Equal(2, (int)(await again.Get("/readyz"))["edition"]!);
         Assert.Equal("paused", (string)(await again.Get("/api/promotions/club-helmet"))["state"]!);
         Assert.Equal(26, (int)(await again.Get("/api/promotions"))["all"]!);
     }

@@ -110,7 +110,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private async Task Launch(bool demo, int port)
     {
-        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, .. demo ? new[] { "--demo" } : []];
+        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, "--log-level", "Warning", .. demo ? new[] { "--demo" } : []];
         process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
         using var patience = new CancellationTokenSource(Patience);
         var line = await process.StandardOutput.ReadLineAsync(patience.Token) ?? throw new InvalidOperationException("The server ended before it was open.");

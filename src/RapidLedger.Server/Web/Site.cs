@@ -108,7 +108,10 @@ internal static class Site
 
     private static void Log(WebApplicationBuilder builder, ServeOptions options)
     {
+        builder.Logging.Configure(logger => logger.ActivityTrackingOptions = ActivityTrackingOptions.None);
         builder.Logging.ClearProviders().SetMinimumLevel(options.LogLevel)
+            // What keeps it from starting is said in a sentence of its own.
+            .AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None)
             .AddFilter("Microsoft", options.LogLevel > LogLevel.Warning ? options.LogLevel : LogLevel.Warning);
         // Answers of commands go to the output; what is logged never stands among them.
         builder.Services.Configure<ConsoleLoggerOptions>(console => console.LogToStandardErrorThreshold = LogLevel.Trace);

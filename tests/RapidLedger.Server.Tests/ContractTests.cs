@@ -1,0 +1,75 @@
+using System.Text;
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>Every call that the OpenAPI document describes, sent right and wrong: what comes back is what the document says, and never a fault of the program.</summary>
+public class ContractTests
+{
+    private static readonly string[] Bodies =
+        ["", "{", "null", "7", "[]", "{}", "\"\\ud800\"", """{"cart": null}""", """{"cart": {}, "draft": []}""", """{"revision": 1e99, "document": {}}""", """{"revision": 1, "revision": 1}""",
+         """{"document": {"id": 7, "name": "\ud800"}}""", """{"cart": {"at": "9999-12-31T23:59:59Z", "lines": [{"sku": "\u0000", "quantity": 1}]}}""", """{"in": [{"all": true}], "priceFrom": "NaN"}""", new string('[', 3_000), $"\ufeff{{}}"];
+
+    private static readonly string[] Words = ["", "no-such", "p1", "-1", "1e9", "\ud83d\ude00", "9999-12-31T23:59:59Z", "%00", "a/b", "'; DROP TABLE promotions; --"];
+
+    [Fact]
+    public async Task Whatever_is_sent_is_answered_as_the_document_says()
+    {
+        await using var server = await RunningServer.Start();
+        var document = await server.Get("/openapi/v1.json");
+        var sent = 0;
+        foreach (var (path, operations) in document["paths"]!.AsObject())
+        {
+            foreach (var (method, operation) in operations!.AsObject())
+            {
+                var declared = operation!["responses"]!.AsObject().Select(response => response.Key).ToHashSet();
+                var takesBody = operation["requestBody"] is not null;
+                foreach (var word in Words)
+                {
+                    foreach (var body in takesBody ? Bodies : [""])
+                    {
+                        using var request = new HttpRequestMessage(new(method.ToUpperInvariant()), Address(path, operation, word));
+                        if (takesBody) request.Content = new StringContent(body, Encoding.UTF8, "application/json");
+                        using var answer = await server.Http.SendAsync(request);
+                        var text = await answer.Content.ReadAsStringAsync();
+                        var told = $"{method} {request.RequestUri} {body[..Math.Min(60, body.Length)]}: {(int)answer.StatusCode} {text[..Math.Min(200, text.Length)]}";
+                        sent++;
+                        // What is in the way of a path may lead nowhere at all.
+                        Assert.True(declared.Contains($"{(int)answer.StatusCode}") || (int)answer.StatusCode is 404 or 405, told);
+                        Assert.True((int)answer.StatusCode is < 500 or 503, told);
+                        if ((int)answer.StatusCode < 400) continue;
+                        Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
+                        var refusal = JsonNode.Parse(text)!;
+                        Assert.NotEmpty(refusal["problems"]!.AsArray());
+                        Assert.DoesNotContain("System.", text);
+                        Assert.DoesNotContain("Int64", text);
+                        Assert.DoesNotContain("Nullable", text);
+                    }
+                }
+
+                using var wrong = new HttpRequestMessage(HttpMethod.Patch, Address(path, operation, "p1"));
+                using var notDone = await server.Http.SendAsync(wrong);
+                Assert.Equal((405, true), ((int)notDone.StatusCode, notDone.Content.Headers.Allow.Count > 0));
+            }
+        }
+
+        Assert.True(sent > 1_000, $"{sent} sent");
+        // And it still works.
+        Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 3)) })).Status);
+        Assert.Equal("ready", (string)(await server.Get("/readyz"))["status"]!);
+    }
+
+    private static string Address(string path, JsonNode operation, string word)
+    {
+        var query = new List<string>();
+        foreach (var parameter in operation["parameters"]?.AsArray() ?? [])
+        {
+            var name = (string)parameter!["name"]!;
+            if ((string)parameter["in"]! == "path") path = path.Replace($"{{{name}}}", word.Length == 0 ? "x" : Uri.EscapeDataString(word), StringComparison.Ordinal);
+            else query.Add($"{name}={Uri.EscapeDataString(word)}");
+        }
+
+        return query.Count == 0 ? path : $"{path}?{string.Join('&', query)}";
+    }
+}
