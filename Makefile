@@ -58,7 +58,7 @@ bench:
 ## The pictures in docs/screenshots, from the demo shop.
 screenshots: $(APP) browser-here
 	dotnet build tests/RapidLedger.Browser.Tests -c Release --nologo -v quiet
-	RAPID_LEDGER_PICTURES=$(CURDIR)/docs/screenshots tests/RapidLedger.Browser.Tests/bin/Release/net10.0/RapidLedger.Browser.Tests -noColor -noLogo -class RapidLedger.Browser.Tests.Pictures
+	tests/RapidLedger.Browser.Tests/bin/Release/net10.0/RapidLedger.Browser.Tests -noColor -noLogo -explicit only -class RapidLedger.Browser.Tests.Pictures
 
 ## Formats everything.
 format: src/web/node_modules/.package-lock.json

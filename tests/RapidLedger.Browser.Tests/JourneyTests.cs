@@ -43,8 +43,7 @@ public class JourneyTests
 
         // From when to when: it starts next week, so the tape says why not and offers the clock.
         ledger.Click("[aria-label^='Start:']");
-        ledger.Script("const field = document.querySelector('[role=dialog] input[type=datetime-local]'); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set.call(field, '2027-03-12T08:00'); field.dispatchEvent(new Event('input', {bubbles: true}));");
-        ledger.Press(Keys.Escape);
+        ledger.Press("12.3. 8:00", Keys.Enter);
         ledger.UntilEqual(null, () => ledger.Entry(id));
         ledger.Click($"[data-testid=why-not][data-promotion='{id}'] button");
         ledger.UntilEqual("−3.49", () => ledger.Entry(id));

@@ -19,6 +19,7 @@ public sealed class Ledger : IDisposable
         options.AddArguments(
             "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
             "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1", "--lang=en-GB");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
         // The first visit is only for the storage of this address.
         Driver.Navigate().GoToUrl(new Uri(server.Address, "/mark.svg"));
@@ -137,7 +138,19 @@ public sealed class Ledger : IDisposable
         Until(() => (last = actual()) == expected, () => $"expected {expected ?? "nothing"}, is {last ?? "nothing"}");
     }
 
-    public void Dispose() => Driver.Dispose();
+    public void Dispose()
+    {
+        try
+        {
+            // No page error, ever. That the server refused something stands there too, and is what some journeys are about.
+            var errors = Driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level == LogLevel.Severe && !entry.Message.Contains("Failed to load resource", StringComparison.Ordinal));
+            Assert.Empty(errors.Select(entry => entry.Message));
+        }
+        finally
+        {
+            Driver.Dispose();
+        }
+    }
 
     private static By By(string selector) =>
         selector.StartsWith("//", StringComparison.Ordinal) ? OpenQA.Selenium.By.XPath(selector) : OpenQA.Selenium.By.CssSelector(selector);

@@ -38,7 +38,7 @@ internal sealed record PrintedLine(
     string? Margin,
     IReadOnlyList<PrintedPart> Parts);
 
-internal sealed record PrintedPart(string Promotion, string Amount, long Units);
+internal sealed record PrintedPart(string Promotion, string Label, string Amount, long Units);
 
 /// <summary>What one promotion took from one thing.</summary>
 /// <param name="From">markdown (in the goods already), goods, gift, delivery, or credit.</param>

@@ -30,7 +30,7 @@ internal sealed class TapePrinter(OpenShop shop)
                 Money(line.Net),
                 Known(line.Cost),
                 Known(line.Margin),
-                [.. line.Parts.Select(part => new PrintedPart(part.Promotion.Id, Money(part.Amount), part.Units))]))],
+                [.. line.Parts.Select(part => new PrintedPart(part.Promotion.Id, part.Promotion.Shown, Money(part.Amount), part.Units))]))],
             [.. Entries(priced, wording).Select(entry => entry with { Before = before?.GetValueOrDefault((entry.Promotion, entry.From, entry.Label)) })],
             new(
                 Money(totals.Regular),

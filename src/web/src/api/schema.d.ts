@@ -521,6 +521,7 @@ export interface components {
         };
         PrintedPart: {
             promotion: string;
+            label: string;
             amount: string;
             /** Format: int64 */
             units: number;

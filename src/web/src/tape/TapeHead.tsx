@@ -5,6 +5,8 @@ import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
 import { Menu } from '../ui/Menu';
 import { Popup } from '../ui/Popup';
+import { WhenPopup } from '../ui/WhenPopup';
+import { sayWhen } from '../ui/when';
 import { useCart } from './cart';
 
 /** Who buys, where it goes, how, on which channel, in which currency, and when: each a part that can change. */
@@ -66,36 +68,22 @@ function Clock() {
   const { info, format } = useShopContext();
   const { cart, change } = useCart();
   const now = info.demoClock ? info.now : new Date().toISOString();
+  const local = format.toLocal(cart.at ?? now);
   return (
     <span>
       <span className="head-word">clock </span>
-      <Popup label="Clock" words={cart.at ? format.moment(cart.at) : `now, ${format.moment(now)}`} width={300}>
-        {(close) => (
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              close();
-            }}
-          >
-            <label className="block">
-              Price the cart at
-              <input
-                type="datetime-local"
-                className="mt-1 block w-full border-b border-rule bg-transparent"
-                value={format.toLocal(cart.at ?? now)}
-                onChange={(event) => {
-                  const at = format.fromLocal(event.target.value);
-                  if (at) change({ at });
-                }}
-              />
-            </label>
-            <p className="mt-1 text-faded">Time in {info.timeZone}. States and windows on both pages follow it.</p>
-            <button type="button" className="word mt-2" onClick={() => change({ at: undefined })}>
-              back to now
-            </button>
-          </form>
-        )}
-      </Popup>
+      <WhenPopup
+        label="Price the cart at"
+        words={`${cart.at ? '' : 'now, '}${sayWhen(local, info.locale, 'start')}`}
+        value={local}
+        edge="start"
+        locale={info.locale}
+        zone={info.timeZone}
+        now={format.toLocal(now)}
+        empty="back to now"
+        examples={['tomorrow', 'this weekend', 'in one week']}
+        onChange={(chosen) => change({ at: chosen === undefined ? undefined : format.fromLocal(chosen) })}
+      />
     </span>
   );
 }

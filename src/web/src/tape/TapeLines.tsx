@@ -108,14 +108,14 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
           {line.parts.map((part) => (
             <div key={part.promotion} className="contents text-red">
               <dt className="truncate">
-                {part.promotion}, on {part.units}
+                {part.label}, on {part.units}
               </dt>
               <dd className="text-right">−{money(part.amount)}</dd>
             </div>
           ))}
           <dt className="text-faded">to pay</dt>
           <dd className="text-right">{money(line.net)}</dd>
-          <dt className="text-faded">margin after cost of {line.cost === null ? 'unknown' : money(line.cost)}</dt>
+          <dt className="text-faded">margin {line.cost === null ? '(its cost is not known)' : `after cost of ${money(line.cost)}`}</dt>
           <dd className={`text-right ${line.margin?.startsWith('-') ? 'text-red' : ''}`}>
             {line.margin === null ? 'unknown' : money(line.margin)}
           </dd>

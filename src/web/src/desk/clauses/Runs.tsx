@@ -1,25 +1,47 @@
 import type { Json } from '../../api/client';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
+import { useCart } from '../../tape/cart';
 import { toNumber, toText } from '../../ui/numbers';
-import { Popup } from '../../ui/Popup';
 import { Typed } from '../../ui/Typed';
+import { WhenPopup } from '../../ui/WhenPopup';
+import { sayWhen } from '../../ui/when';
 import { Clause } from './Clause';
 
 /** From when to when, in the shop's time. */
 export function Runs({ draft }: { draft: Draft }) {
-  const { info } = useShopContext();
+  const { info, format } = useShopContext();
+  const { cart } = useCart();
   const window = (draft.document.window ?? {}) as Json;
   const quiet = window.start === undefined && window.end === undefined;
-  const setEnd = (name: string, value: string | undefined) => {
-    const next = { ...window, [name]: value };
-    const kept = Object.fromEntries(Object.entries(next).filter(([, entry]) => entry !== undefined));
+  const set = (change: Json) => {
+    const kept = Object.fromEntries(Object.entries({ ...window, ...change }).filter(([, entry]) => entry !== undefined));
     draft.change(['window'], Object.keys(kept).length === 0 ? undefined : kept);
+  };
+  const edge = (name: 'start' | 'end', empty: string, examples: string[]) => {
+    const other = name === 'start' ? 'end' : 'start';
+    const written = toText(window[name]);
+    return (
+      <WhenPopup
+        label={name === 'start' ? 'Start' : 'End'}
+        words={/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(written) ? sayWhen(written.slice(0, 16), info.locale, name) : written || empty}
+        value={/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(written) ? written.slice(0, 16) : undefined}
+        edge={name}
+        locale={info.locale}
+        zone={info.timeZone}
+        now={format.toLocal(cart.at ?? (info.demoClock ? info.now : Date.now()))}
+        start={toText(window.start) || undefined}
+        empty={empty}
+        examples={examples}
+        wanting={problemsUnder(draft.problems, `/window/${name}`).length > 0}
+        onChange={(local, both) => set(both ? { [name]: local, [other]: both } : { [name]: local })}
+      />
+    );
   };
   return (
     <Clause name="Runs" problems={problemsUnder(draft.problems, '/window')} quiet={quiet}>
-      from <End label="Start" value={window.start} empty="the moment it is live" onChange={(value) => setEnd('start', value)} /> to{' '}
-      <End label="End" value={window.end} empty="no end" onChange={(value) => setEnd('end', value)} /> {info.timeZone} time, with{' '}
+      from {edge('start', 'the moment it is live', ['today', 'tomorrow', 'this weekend', 'next week'])} to{' '}
+      {edge('end', 'no end', ['this weekend', 'for one week', 'for two weeks'])} {info.timeZone} time, with{' '}
       <Typed
         label="Minutes of grace"
         placeholder="no"
@@ -36,63 +58,5 @@ export function Runs({ draft }: { draft: Draft }) {
         </>
       )}
     </Clause>
-  );
-}
-
-function End({
-  label,
-  value,
-  empty,
-  onChange,
-}: {
-  label: string;
-  value: unknown;
-  empty: string;
-  onChange: (value: string | undefined) => void;
-}) {
-  const { info } = useShopContext();
-  const written = toText(value);
-  const words = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(written)
-    ? new Intl.DateTimeFormat(info.locale, {
-        timeZone: 'UTC',
-        weekday: 'short',
-        day: 'numeric',
-        month: 'long',
-        year: 'numeric',
-        hour: '2-digit',
-        minute: '2-digit',
-      }).format(new Date(`${written}Z`))
-    : written || empty;
-  return (
-    <Popup label={label} words={words}>
-      {(close) => (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            close();
-          }}
-        >
-          <label className="block">
-            {label}, in {info.timeZone}
-            <input
-              type="datetime-local"
-              className="mt-1 block w-full border-b border-rule bg-transparent"
-              value={written.slice(0, 16)}
-              onChange={(event) => onChange(event.target.value || undefined)}
-            />
-          </label>
-          <button
-            type="button"
-            className="word mt-2"
-            onClick={() => {
-              onChange(undefined);
-              close();
-            }}
-          >
-            {empty}
-          </button>
-        </form>
-      )}
-    </Popup>
   );
 }
