@@ -92,6 +92,16 @@ public sealed class Ledger : IDisposable
         foreach (var key in keys) new Actions(Driver).SendKeys(key).Perform();
     }
 
+    /// <summary>Presses a key while others are held.</summary>
+    public void Chord(string key, params string[] held)
+    {
+        var actions = new Actions(Driver);
+        foreach (var one in held) actions.KeyDown(one);
+        actions.SendKeys(key);
+        foreach (var one in held) actions.KeyUp(one);
+        actions.Perform();
+    }
+
     /// <summary>Goes on by Tab until the focus is on something of that name.</summary>
     public void TabTo(string label)
     {

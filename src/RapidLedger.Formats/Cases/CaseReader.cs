@@ -80,6 +80,10 @@ public static class CaseReader
     public static Reading<Store> ReadStore(ReadOnlyMemory<byte> json) =>
         Parse(json, root => StoreReader.Read(root, currency => new Scope { Base = currency, Paid = currency }));
 
+    /// <summary>Reads an amount of a store from UTF-8 JSON.</summary>
+    public static Reading<Amount> ReadAmount(ReadOnlyMemory<byte> json, Store store) =>
+        Parse(json, root => new Scope { Base = store.Currency, Paid = store.Currency, Store = store, Others = Others(store) }.Amount(root));
+
     /// <summary>Reads a catalogue from UTF-8 JSON.</summary>
     public static Reading<Catalogue> ReadCatalogue(ReadOnlyMemory<byte> json, Store store) =>
         Parse(json, root => CatalogueReader.Read(root, new Scope { Base = store.Currency, Paid = store.Currency, Store = store, Others = Others(store) }, store));

@@ -45,9 +45,9 @@ public static class Sentence
         if (window is null || (window.Start is null && window.End is null)) return new("runs", "Runs without end", true);
         var words = (window.Start, window.End) switch
         {
-            ({ } start, { } end) => $"Runs {wording.Say(start)} to {wording.Say(end)}",
+            ({ } start, { } end) => $"Runs {wording.Say(start)} to {wording.SayEnd(end)}",
             ({ } start, null) => $"Runs from {wording.Say(start)}",
-            (_, { } end) => $"Runs until {wording.Say(end)}",
+            (_, { } end) => $"Runs until {wording.SayEnd(end)}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
         if (window.Repeat is { } repeat) words = $"{words}, {RecurrenceWords.Say(repeat.Rule, window.Start, wording)} for {Lasts(repeat.Lasts)}";

@@ -45,6 +45,10 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(LocalDateTime local) =>
         local.ToString(culture is null ? "uuuu-MM-dd HH:mm" : "d MMM uuuu, HH:mm", dates);
 
+    /// <summary>A local time at which something ends: the first moment of a day is the last of the day before it.</summary>
+    public string SayEnd(LocalDateTime local) =>
+        culture is null || local.TimeOfDay != LocalTime.Midnight ? Say(local) : $"{local.Date.PlusDays(-1).ToString("d MMM uuuu", dates)}, 24:00";
+
     /// <summary>A moment, in the store's time.</summary>
     public string Say(Instant moment) => Say(moment.InZone(catalogue.Store.Zone).LocalDateTime);
 

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using NodaTime;
+using RapidLedger.Formats;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
@@ -34,6 +35,9 @@ internal sealed record ShopInfo(
     bool Unprotected,
     string Now);
 
+/// <summary>An amount in a currency.</summary>
+internal sealed record CurrencyAmount(string Currency, string Amount);
+
 internal sealed record CurrencyInfo(string Code, int Exponent);
 
 internal sealed record ShopperInfo(string Id, string Name, string[] Groups, long Orders, string Spent, string? Place);
@@ -47,6 +51,13 @@ internal static class ShopEndpoints
         routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => new NowLive(
             database.Stamp(), promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null,
             shop.Promotions.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" }))).WithName("edition");
+        routes.MapGet("/api/amounts", (string amount, OpenShop shop) =>
+        {
+            var reading = CaseReader.ReadAmount(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount), shop.Store);
+            return reading.Value is { } read
+                ? Results.Ok(shop.Store.Currencies.Select(currency => new CurrencyAmount(currency.Code, currency.Write(read.For(currency, shop.Store)!.Value))).ToArray())
+                : Answers.Refused([.. reading.Problems.Select(problem => problem with { At = "/amount" })]);
+        }).Produces<CurrencyAmount[]>().Refuses(422).WithName("amounts");
         routes.MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
             repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
     }

@@ -2,6 +2,7 @@ import { keepPreviousData, type UseQueryResult, useQueries, useQuery } from '@ta
 import {
   answered,
   api,
+  type CurrencyAmount,
   type FoundTerm,
   type ItemInfo,
   type NowLive,
@@ -116,4 +117,14 @@ export const useSelection = (selection: unknown, enabled: boolean) =>
     retry: false,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) => answered<SelectionInfo>(api.POST('/api/items/selection', { signal, body: selection as never })),
+  });
+
+/** What an amount of the base currency comes to in the others. */
+export const useAmounts = (amount: string) =>
+  useQuery({
+    queryKey: ['amounts', amount],
+    enabled: amount !== '',
+    retry: false,
+    staleTime: 60_000,
+    queryFn: ({ signal }) => answered<CurrencyAmount[]>(api.GET('/api/amounts', { signal, params: { query: { amount } } })),
   });

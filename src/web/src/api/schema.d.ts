@@ -68,6 +68,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/amounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["amounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shoppers": {
         parameters: {
             query?: never;
@@ -358,6 +374,11 @@ export interface components {
             detail?: string;
             /** @description All problems, by JSON pointers into what was sent. */
             problems?: components["schemas"]["Problem"][];
+        };
+        /** @description An amount in a currency. */
+        CurrencyAmount: {
+            currency: string;
+            amount: string;
         };
         CurrencyInfo: {
             code: string;
@@ -866,6 +887,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NowLive"];
+                };
+            };
+        };
+    };
+    amounts: {
+        parameters: {
+            query: {
+                amount: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurrencyAmount"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };

@@ -210,7 +210,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Starts draft={clauses} />
         <For draft={clauses} />
         <When draft={clauses} write={draft.write} />
-        <Gives draft={clauses} words={printed.clauses.find((clause) => clause.name === 'gives')?.text.replace(/^Gives /, '') ?? ''} />
+        <Gives draft={clauses} />
         <Runs draft={clauses} />
         <Until draft={clauses} />
         <Alongside draft={clauses} />

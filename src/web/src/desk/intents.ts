@@ -1,4 +1,5 @@
 import type { Json } from '../api/client';
+import { KINDS } from './clauses/rewards/kinds';
 
 /** What a merchant wants; the kind of discount comes second. */
 export type Intent = {
@@ -69,10 +70,18 @@ export const INTENTS: Intent[] = [
     beware: '“More than 2” begins at three. For two or more, say “at least 2”.',
     begin: () => ({
       name: 'Sell in volume',
-      label: '10 % off three or more',
+      label: 'The more, the cheaper',
       trigger: { automatic: true },
-      when: { all: [{ quantity: { of: { in: [] }, op: '>=', n: 3 } }] },
-      rewards: [{ kind: 'discount', on: { in: [] }, take: { percent: 10 }, per: 'unit' }],
+      when: { all: [] },
+      rewards: [
+        {
+          ...KINDS.ladder.begin(),
+          steps: [
+            { from: 3, rewards: [{ kind: 'discount', take: { percent: 5 }, per: 'unit' }] },
+            { from: 10, rewards: [{ kind: 'discount', take: { percent: 10 }, per: 'unit' }] },
+          ],
+        },
+      ],
     }),
   },
   {
@@ -85,6 +94,55 @@ export const INTENTS: Intent[] = [
       trigger: { automatic: true },
       when: { all: [{ quantity: { of: { in: [] }, op: '>=', n: 2 } }] },
       rewards: [{ kind: 'discount', on: { in: [] }, take: { percent: 50 }, per: 'unit', pick: 'cheapest', maxUnits: 1 }],
+    }),
+  },
+  {
+    key: 'sets',
+    words: 'Sell sets',
+    beware: 'Leave out of each slot what would go into it too cheaply; the dearest that fit make the set unless you say so.',
+    begin: () => ({
+      name: 'Sell sets',
+      label: 'Together 15 % off',
+      trigger: { automatic: true },
+      when: { all: [] },
+      rewards: [KINDS.bundle.begin()],
+    }),
+  },
+  {
+    key: 'delivery',
+    words: 'Deliver free above an amount',
+    beware: 'Without a bound it also pays for the dearest way to the furthest place. Say which ways, or how much at most.',
+    begin: () => ({
+      name: 'Deliver free above an amount',
+      label: 'Free delivery from 50.00',
+      trigger: { automatic: true },
+      when: { all: [{ spend: { of: everything, from: '50.00' } }] },
+      rewards: [KINDS.shipping.begin()],
+    }),
+  },
+  {
+    key: 'gift',
+    words: 'Thank with a gift',
+    beware: 'A gift runs out. Give it a number of uses that the stock can bear.',
+    begin: () => ({
+      name: 'Thank with a gift',
+      label: 'A gift from 80.00',
+      trigger: { automatic: true },
+      when: { all: [{ spend: { of: everything, from: '80.00' } }] },
+      rewards: [KINDS.gift.begin()],
+    }),
+  },
+  {
+    key: 'mishap',
+    words: 'Credit for a mishap',
+    beware: 'A credit pays like money. One use, and a code that cannot be guessed.',
+    begin: () => ({
+      name: 'Credit for a mishap',
+      label: 'With our apologies',
+      trigger: { codes: [''] },
+      when: { all: [] },
+      rewards: [KINDS.credit.begin()],
+      limits: { total: 1 },
     }),
   },
   {

@@ -4,13 +4,14 @@ import { type Condition, type Draft, get, isAboutWhom, type Path, pointerOf, pro
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { Menu } from '../../ui/Menu';
-import { toAmount, toNumber, toText } from '../../ui/numbers';
+import { toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { Chooser } from '../Chooser';
 import { GROUPS, type GroupKind, groupOf, move, step } from '../tree';
 import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
 import { Whom } from './For';
+import { Money } from './Money';
 
 type Write = (next: (old: Json) => Json) => void;
 
@@ -197,44 +198,4 @@ function Leaf({ draft, condition, path }: { draft: Draft; condition: Condition; 
     default:
       return <Whom draft={draft} condition={condition} path={path} />;
   }
-}
-
-/** An amount of the base currency; one named by currency keeps its other entries. */
-export function Money({
-  draft,
-  label,
-  value,
-  path,
-  placeholder = 'any',
-}: {
-  draft: Draft;
-  label: string;
-  value: unknown;
-  path: Path;
-  placeholder?: string;
-}) {
-  const { info } = useShopContext();
-  const byCurrency = value !== null && typeof value === 'object' ? (value as Record<string, string>) : null;
-  return (
-    <>
-      <Typed
-        label={label}
-        placeholder={placeholder}
-        inputMode="decimal"
-        value={toText(byCurrency ? byCurrency[info.currency] : value)}
-        onType={(text) => draft.change(byCurrency ? [...path, info.currency] : path, toAmount(text))}
-      />
-      {byCurrency && (
-        <span className="text-faded">
-          {' '}
-          (
-          {Object.entries(byCurrency)
-            .filter(([code]) => code !== info.currency)
-            .map(([code, amount]) => `${amount} ${code}`)
-            .join(', ')}
-          )
-        </span>
-      )}
-    </>
-  );
 }

@@ -1,0 +1,82 @@
+import type { Json } from '../../api/client';
+import { useAmounts } from '../../api/queries';
+import type { Draft, Path } from '../../shop/document';
+import { useShopContext } from '../../shop/shop';
+import { toAmount, toText } from '../../ui/numbers';
+import { Popup } from '../../ui/Popup';
+import { Typed } from '../../ui/Typed';
+
+type Props = { draft: Draft; label: string; value: unknown; path: Path; placeholder?: string; wanting?: boolean };
+
+/** An amount of the base currency, and of every other one the shop sells in: converted until it is said. */
+export function Money({ draft, label, value, path, placeholder = 'any', wanting }: Props) {
+  const { info } = useShopContext();
+  const by = byCurrency(value, info.currency);
+  const others = info.currencies.filter((currency) => currency.code !== info.currency);
+  const set = (code: string, amount: string | undefined) => draft.change(path, joined({ ...by, [code]: amount }, info.currency));
+  const said = others.filter((currency) => by[currency.code] !== undefined);
+  return (
+    <>
+      <Typed
+        label={label}
+        placeholder={placeholder}
+        inputMode="decimal"
+        wanting={wanting}
+        value={toText(by[info.currency])}
+        onType={(text) => set(info.currency, toAmount(text))}
+      />
+      {others.length > 0 && by[info.currency] !== undefined && (
+        <Popup
+          label={`${label}, in other currencies`}
+          words={said.length > 0 ? `(${said.map((currency) => `${by[currency.code]} ${currency.code}`).join(', ')})` : '¤'}
+          className={said.length > 0 ? 'word' : 'px-1 text-faded'}
+          width={260}
+        >
+          {() => <Others by={by} base={toText(by[info.currency])} codes={others.map((currency) => currency.code)} onSet={set} />}
+        </Popup>
+      )}
+    </>
+  );
+}
+
+type OthersProps = {
+  by: Record<string, string | undefined>;
+  base: string;
+  codes: string[];
+  onSet: (code: string, amount: string | undefined) => void;
+};
+
+function Others({ by, base, codes, onSet }: OthersProps) {
+  const { data: converted = [] } = useAmounts(base);
+  return (
+    <div>
+      <p className="text-faded">Converted at the shop’s rate until you say another amount.</p>
+      {codes.map((code) => (
+        <p key={code} className="flex items-baseline justify-between gap-3 odd:bg-band">
+          {code}
+          <Typed
+            label={`In ${code}`}
+            className="part fitted text-right"
+            inputMode="decimal"
+            placeholder={converted.find((one) => one.currency === code)?.amount ?? 'no rate'}
+            value={by[code] ?? ''}
+            onType={(text) => onSet(code, toAmount(text))}
+          />
+        </p>
+      ))}
+    </div>
+  );
+}
+
+function byCurrency(value: unknown, base: string): Record<string, string | undefined> {
+  if (value !== null && typeof value === 'object') return value as Record<string, string>;
+  return value === undefined || value === null ? {} : { [base]: String(value) };
+}
+
+// One amount alone stands as it is; several by their currencies.
+function joined(by: Record<string, string | undefined>, base: string): unknown {
+  const said = Object.fromEntries(Object.entries(by).filter(([, amount]) => amount !== undefined)) as Json;
+  const codes = Object.keys(said);
+  if (codes.length === 0) return undefined;
+  return codes.length === 1 && codes[0] === base ? said[base] : said;
+}

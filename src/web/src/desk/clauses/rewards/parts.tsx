@@ -1,0 +1,148 @@
+import type { Json } from '../../../api/client';
+import { type Draft, type Path, pointerOf, problemsUnder } from '../../../shop/document';
+import { useShopContext } from '../../../shop/shop';
+import { Choice } from '../../../ui/Choice';
+import { toNumber, toText } from '../../../ui/numbers';
+import { Typed } from '../../../ui/Typed';
+import { Chooser } from '../../Chooser';
+import { Money } from '../Money';
+
+/** What every kind of reward is written with: the document, the reward, and the way to it. */
+export type RewardProps = {
+  draft: Draft;
+  reward: Json;
+  path: Path;
+  /** It stands on the step of a ladder, whose items it takes unless it names its own. */
+  onStep?: boolean;
+};
+
+export const wanting = (draft: Draft, path: Path, ...member: Path) =>
+  problemsUnder(draft.problems, pointerOf([...path, ...member])).length > 0;
+
+type TakeKind = 'percent' | 'amount' | 'price' | 'free';
+
+/** How far a price comes down: free, by a percentage, by an amount, or to a price. */
+export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | undefined; path: Path; kinds: TakeKind[] }) {
+  const { info } = useShopContext();
+  const kind: TakeKind =
+    take && 'amount' in take
+      ? 'amount'
+      : take && 'price' in take
+        ? 'price'
+        : take?.percent === 100 && kinds.includes('free')
+          ? 'free'
+          : 'percent';
+  const bad = wanting(draft, path);
+  const digits = info.currencies.find((currency) => currency.code === info.currency)?.exponent ?? 2;
+  const set = (next: TakeKind) => {
+    const old = take?.[kind === 'free' ? 'percent' : kind];
+    const number = typeof old === 'object' ? undefined : Number(toText(old));
+    if (next === 'free') draft.change(path, { percent: 100 });
+    else if (next === 'percent') draft.change(path, { percent: number !== undefined && number > 0 && number < 100 ? number : 10 });
+    else draft.change(path, { [next]: (number && kind !== 'free' ? number : 5).toFixed(digits) });
+  };
+  const words: Record<TakeKind, string> = {
+    free: 'free',
+    percent: '% off',
+    amount: `${info.currency} off`,
+    price: `${info.currency} as the price`,
+  };
+  return (
+    <>
+      {kind === 'percent' && (
+        <>
+          <Typed
+            label="Percent off"
+            inputMode="decimal"
+            wanting={bad}
+            value={toText(take?.percent)}
+            onType={(text) => draft.change(path, { percent: toNumber(text) ?? '' })}
+          />{' '}
+        </>
+      )}
+      {(kind === 'amount' || kind === 'price') && (
+        <>
+          <Money
+            draft={draft}
+            label={kind === 'amount' ? 'Amount off' : 'Price'}
+            placeholder="amount"
+            wanting={bad}
+            value={take?.[kind]}
+            path={[...path, kind]}
+          />{' '}
+        </>
+      )}
+      <Choice
+        label="How the price comes down"
+        value={kind}
+        options={kinds.map((one) => ({ value: one, words: words[one] }))}
+        onChange={(next) => set(next as TakeKind)}
+      />
+    </>
+  );
+}
+
+/** A whole number. */
+export function Count({
+  draft,
+  label,
+  value,
+  path,
+  placeholder,
+}: {
+  draft: Draft;
+  label: string;
+  value: unknown;
+  path: Path;
+  placeholder?: string;
+}) {
+  return (
+    <Typed
+      label={label}
+      inputMode="numeric"
+      placeholder={placeholder}
+      wanting={wanting(draft, path)}
+      value={toText(value)}
+      onType={(text) => draft.change(path, toNumber(text) ?? (placeholder ? undefined : ''))}
+    />
+  );
+}
+
+/** Some items. */
+export function Items({ draft, label, value, path, all }: { draft: Draft; label: string; value: unknown; path: Path; all?: string }) {
+  return (
+    <Chooser
+      label={label}
+      all={all}
+      wanting={wanting(draft, path)}
+      selection={value as Json | undefined}
+      onChange={(selection) => draft.change(path, selection)}
+    />
+  );
+}
+
+/** How often: once, every time it fits, or at most so often. */
+export function Repeat({ draft, value, path }: { draft: Draft; value: unknown; path: Path }) {
+  const most = value !== null && typeof value === 'object' ? (value as Json).atMost : undefined;
+  const kind = most !== undefined ? 'atMost' : value === 'every' ? 'every' : 'once';
+  return (
+    <>
+      <Choice
+        label="How often"
+        value={kind}
+        options={[
+          { value: 'once', words: 'once' },
+          { value: 'every', words: 'every time it fits' },
+          { value: 'atMost', words: 'at most so often:' },
+        ]}
+        onChange={(next) => draft.change(path, next === 'atMost' ? { atMost: 2 } : next)}
+      />
+      {kind === 'atMost' && (
+        <>
+          {' '}
+          <Count draft={draft} label="At most so often" value={most} path={[...path, 'atMost']} /> times
+        </>
+      )}
+    </>
+  );
+}
