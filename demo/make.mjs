@@ -216,11 +216,11 @@ while (shoppers.length < 300) {
 }
 
 // Days before the demo's day on which the promotions have been used.
-const uses = { 'moss-panniers': [46, 9, 1600], spring15: [214, 4, 1500], welcome10: [131, 120, 1180], 'tyre-pair': [88, 40, 780], 'trade-12': [63, 90, 2310], 'light-pair': [29, 20, 1245], 'winter-clear': [173, 100, 940], 'club-helmet': [17, 30, 500] };
+const uses = { 'moss-panniers': [46, 9, 1600], letter15: [214, 4, 1500], welcome10: [131, 120, 1180], 'tyre-pair': [88, 40, 780], 'trade-12': [63, 90, 2310], 'light-pair': [29, 20, 1245], 'rail-clear': [173, 100, 940], 'club-helmet': [17, 30, 500] };
 const redemptions = [];
 for (const [promotion, [count, days, amount]] of Object.entries(uses)) {
   for (let i = 0; i < count; i++) {
-    const ago = promotion === 'winter-clear' ? between(6, days) : between(0, days);
+    const ago = promotion === 'rail-clear' ? between(6, days) : between(0, days);
     const when = new Date(Date.UTC(2027, 2, 5, between(6, 8), between(0, 59), between(0, 59)) - ago * 86400000);
     redemptions.push([promotion, pick(shoppers)[0], when.toISOString().replace('.000', ''), money(Math.round(amount * (0.6 + random() * 0.8)))]);
   }

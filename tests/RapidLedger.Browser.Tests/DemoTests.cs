@@ -15,7 +15,7 @@ public class DemoTests
         using var ledger = new Ledger(server);
 
         // Two panniers at 64.90 less a quarter, 16.225 rounded each; of three tubes one free; delivery free from 150.00.
-        Expect("spring tour", "€155.84", ("moss-panniers", "−32.46"), ("tubes-3for2", "−6.90"), ("free-parcel", "−4.90"));
+        Expect("long tour", "€155.84", ("moss-panniers", "−32.46"), ("tubes-3for2", "−6.90"), ("free-parcel", "−4.90"));
 
         // The cheaper light, 24.90, at half price, and for a guest a tenth of the 52.35 that are left; the set for 59.00 has not begun.
         Expect("front and rear", "€52.01", ("light-pair", "−12.45"), ("welcome10", "−5.24"));

@@ -56,8 +56,8 @@ public class PageTests
         await using var server = await RunningServer.Start();
         using var first = new Ledger(server);
         using var second = new Ledger(server);
-        first.Open("/promotions/spring15");
-        second.Open("/promotions/spring15");
+        first.Open("/promotions/letter15");
+        second.Open("/promotions/letter15");
         second.Find("[data-testid=read-back]");
 
         first.Type("Label, for the shopper", "Fifteen off");
@@ -126,7 +126,7 @@ public class PageTests
         ledger.Open("/promotions/new");
         Assert.Empty(Axe(ledger));
 
-        ledger.Open("/promotions/spring15");
+        ledger.Open("/promotions/letter15");
         ledger.Find("[data-testid=read-back]");
         Assert.Empty(Axe(ledger));
 

@@ -38,10 +38,10 @@ public class Pictures
         }
 
         using var night = new Ledger(server, "night");
-        night.Open("/promotions/spring15");
+        night.Open("/promotions/letter15");
         night.Find("[data-testid=read-back]");
-        night.Find("#enter-code").SendKeys("spring15" + OpenQA.Selenium.Keys.Enter);
-        night.Until(() => night.Entry("spring15") is not null);
+        night.Find("#enter-code").SendKeys("letter15" + OpenQA.Selenium.Keys.Enter);
+        night.Until(() => night.Entry("letter15") is not null);
         Take(night, "desk-night");
     }
 

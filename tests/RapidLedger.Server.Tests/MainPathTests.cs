@@ -55,7 +55,7 @@ public class MainPathTests
     public async Task A_copy_leaves_an_end_behind_that_has_passed()
     {
         await using var server = await RunningServer.Start();
-        var (_, copy) = await server.Send(HttpMethod.Post, "/api/promotions/winter-clear/copy");
+        var (_, copy) = await server.Send(HttpMethod.Post, "/api/promotions/rail-clear/copy");
         Assert.Empty(copy!["document"]!["window"]!.AsObject());
     }
 

@@ -24,7 +24,7 @@ public class ShopTests(Served served)
 
     [Theory]
     [InlineData("q=helmets", "club-helmet")]
-    [InlineData("q=SPRING15", "spring15")]
+    [InlineData("q=LETTER15", "letter15")]
     [InlineData("state=paused", "moor-radio")]
     [InlineData("state=archived", "black-ice")]
     [InlineData("sku=BRASS-BELL-222&q=staff", "staff-30")]
@@ -63,11 +63,11 @@ public class ShopTests(Served served)
     [Fact]
     public async Task A_limit_counts_what_was_used_until_the_clock_and_by_the_shopper()
     {
-        var cart = Documents.Cart(("DROVER-PANNIER-BLACK", 2)).With("codes", """["SPRING15"]""").With("destination", "\"DE\"");
+        var cart = Documents.Cart(("DROVER-PANNIER-BLACK", 2)).With("codes", """["LETTER15"]""").With("destination", "\"DE\"");
         async Task<string> Status(JsonObject of) => (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = of })).Body!["print"]!["codes"]![0]!["status"]!;
         Assert.Equal("applied", await Status(cart));
         // Somebody who has used it: the first redeemer of the demo shop's file.
-        var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv")).First(line => line.StartsWith("spring15,", StringComparison.Ordinal)).Split(',')[1];
+        var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv")).First(line => line.StartsWith("letter15,", StringComparison.Ordinal)).Split(',')[1];
         Assert.Equal("shopperLimitReached", await Status(cart.With("shopper", $$"""{"id": "{{redeemer}}"}""")));
         Assert.Equal("ended", await Status(cart.With("at", "\"2027-04-01T00:06:00+02:00\"")));
         // Before anything was ever used.
@@ -118,8 +118,8 @@ public class ShopTests(Served served)
     [Fact]
     public async Task A_copied_case_holds_the_draft_in_the_place_of_its_live_self()
     {
-        var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft = Documents.Tubes("NEW").With("id", "\"spring15\"") });
-        var own = Assert.Single(file!["promotions"]!.AsArray(), promotion => (string)promotion!["id"]! == "spring15");
+        var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft = Documents.Tubes("NEW").With("id", "\"letter15\"") });
+        var own = Assert.Single(file!["promotions"]!.AsArray(), promotion => (string)promotion!["id"]! == "letter15");
         Assert.Equal("NEW", (string)own!["trigger"]!["codes"]![0]!);
         Assert.True(file["promotions"]!.AsArray().Count > 10);
     }

@@ -19,7 +19,7 @@ public class StrangerTests(Served served)
     [InlineData("Sec-Fetch-Site", "same-site", 403)]
     public async Task Is_kept_out(string header, string value, int status)
     {
-        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/shop"), (HttpMethod.Post, "/api/promotions/spring15/copy"), (HttpMethod.Get, "/"), (HttpMethod.Get, "/healthz") })
+        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/shop"), (HttpMethod.Post, "/api/promotions/letter15/copy"), (HttpMethod.Get, "/"), (HttpMethod.Get, "/healthz") })
             Assert.Equal(status, (int)(await Ask(method, path, (header, value))).StatusCode);
     }
 
@@ -69,7 +69,7 @@ public class StrangerTests(Served served)
 
         var wide = $$"""{"revision": 1, "document": {"note": "{{new string('x', 1_000_001)}}"} }""";
         using var draft = new StringContent(wide, Encoding.UTF8, "application/json");
-        foreach (var path in (string[])["/api/promotions/spring15/draft", "/api/promotions/spring15/live", "/api/promotions"])
+        foreach (var path in (string[])["/api/promotions/letter15/draft", "/api/promotions/letter15/live", "/api/promotions"])
         {
             using var refused = path.EndsWith("draft", StringComparison.Ordinal) ? await server.Http.PutAsync(path, draft) : await server.Http.PostAsync(path, new StringContent(wide, Encoding.UTF8, "application/json"));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);

@@ -10,11 +10,13 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Demo;
 
 /// <summary>
-/// Fills an empty database with the shop of <c>demo/</c>. Its dates were written for one day; they are moved by whole days, so that
-/// on the day it is filled the shop looks as it was written.
+/// Fills an empty database with the shop of <c>demo/</c>. Its dates were written for one day; they are moved by whole weeks, so that a
+/// Friday stays a Friday: what is to come by the next such week, what has been by the last.
 /// </summary>
 internal sealed class DemoShop(ShopRepository shops, PromotionRepository promotions, IClock clock)
 {
+    private const int DaysOfAWeek = 7;
+
     private static readonly LocalDateTimePattern Local = LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm");
 
     /// <summary>Whether it was filled; false: the database holds a shop already.</summary>
@@ -25,7 +27,10 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
         var (store, settings) = (file["store"]!.ToJsonString(), file["settings"]!);
         var read = CaseReader.ReadStore(Encoding.UTF8.GetBytes(store)).Value ?? throw new InvalidOperationException("demo/store.json cannot be read.");
         var writtenOn = LocalDatePattern.Iso.Parse((string)settings["writtenOn"]!).Value;
-        var days = Period.DaysBetween(writtenOn, clock.GetCurrentInstant().InZone(read.Zone).Date);
+        var since = Period.DaysBetween(writtenOn, clock.GetCurrentInstant().InZone(read.Zone).Date);
+        // Down to a whole week, also before that day.
+        var past = since - (((since % DaysOfAWeek) + DaysOfAWeek) % DaysOfAWeek);
+        var days = past == since ? since : past + DaysOfAWeek;
 
         using var categories = new StringReader(Text("categories.csv"));
         using var items = new StringReader(Text("items.csv"));
@@ -39,7 +44,7 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
                 (string)cart!["id"]!, (string)cart["name"]!, WithShopper(cart["cart"]!.AsObject(), shoppers, read.Currency).ToJsonString())));
         await promotions.Add(JsonNode.Parse(Text("promotions.json"))!.AsArray().Select(promotion => (
             (string)promotion!["id"]!, (string)promotion["state"]!, Moved(promotion.AsObject(), days).ToJsonString())));
-        await promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, row.At + Duration.FromDays(days), row.Amount)));
+        await promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, row.At + Duration.FromDays(past), row.Amount)));
         return true;
     }
 
@@ -61,8 +66,6 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
 
     private static JsonObject Moved(JsonObject promotion, int days)
     {
-        // A rule that counts weekdays stays on its own.
-        if (promotion["window"]?["repeat"] is not null) days -= days % 7;
         foreach (var end in (string[])["start", "end"])
             if (promotion["window"]?[end] is { } written) promotion["window"]![end] = Local.Format(Local.Parse((string)written!).Value.PlusDays(days));
         return promotion;

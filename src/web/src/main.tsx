@@ -1,10 +1,15 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
+import { Unreachable } from './api/client';
 import { App } from './app/App';
 import './index.css';
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 2, staleTime: 5_000 } } });
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (times, error) => error instanceof Unreachable && times < 2, staleTime: 5_000 },
+  },
+});
 
 createRoot(document.getElementById('root') as HTMLElement).render(
   <StrictMode>

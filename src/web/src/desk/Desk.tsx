@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
@@ -10,6 +10,7 @@ import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
 import { useHistory, useHistoryEnds } from '../ui/undo';
+import { useTitle } from '../ui/useTitle';
 import { ConflictNotice } from './ConflictNotice';
 import { Alongside } from './clauses/Alongside';
 import { For } from './clauses/For';
@@ -56,6 +57,18 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     onDraft({ id, document: { ...written, id, state: 'live' } });
   }, [id, written, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
+
+  // What must still be chosen is where one goes on; else the desk has the keys.
+  const desk = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const timer = window.setTimeout(() => {
+      const at = window.document.activeElement;
+      if (at !== null && at !== window.document.body) return;
+      (desk.current?.querySelector<HTMLElement>('[data-wanting=true]') ?? desk.current)?.focus({ preventScroll: true });
+    }, 300);
+    return () => window.clearTimeout(timer);
+  }, []);
+  useTitle(titleOf(written));
 
   const findings = printed.draftProblems.length > 0 ? [] : printed.findings;
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
@@ -144,7 +157,8 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     (problem) => !OWN.some((pointer) => problem.at === pointer || problem.at.startsWith(`${pointer}/`)),
   );
   return (
-    <section aria-label="Desk" className="flex h-full flex-col">
+    <section ref={desk} aria-label="Desk" tabIndex={-1} className="flex h-full flex-col outline-none">
+      <h1 className="sr-only">{titleOf(written)}</h1>
       <header className="border-b border-rule px-4 pt-2 pb-1.5">
         <div className="flex items-baseline gap-3">
           <Typed
@@ -229,18 +243,14 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
       </div>
       <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
-        <button type="button" className="stamp" onClick={putLive} disabled={!canPutLive} title="Ctrl Enter">
+        <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
           {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
         </button>
         {doubts > 0 && <span className="text-doubt">⚠ {doubts === 1 ? 'one doubt' : `${doubts} doubts`}</span>}
-        {saved.state === 'live' && (
-          <button type="button" className="word" onClick={() => setState('pause')}>
-            pause
-          </button>
-        )}
-        {(saved.state === 'paused' || saved.state === 'archived') && (
-          <button type="button" className="word" onClick={() => setState('resume')}>
-            {saved.state === 'paused' ? 'go on' : 'bring back'}
+        {saved.state !== 'draft' && (
+          // One button whatever it says, so that the focus stays on it.
+          <button type="button" className="word" onClick={() => setState(saved.state === 'live' ? 'pause' : 'resume')}>
+            {saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back'}
           </button>
         )}
         <button type="button" className="word" onClick={copy}>

@@ -1,12 +1,17 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage } from '../api/client';
+import { useTitle } from '../ui/useTitle';
 import { EMPTY_RULE, INTENTS } from './intents';
 
 /** A new promotion begins from what is wanted, from an empty rule, or from a file. */
 export function NewPromotion() {
+  useTitle('New promotion');
   const [, go] = useLocation();
+  // The first intent has the keys.
+  const first = useRef<HTMLUListElement>(null);
+  useEffect(() => first.current?.querySelector('button')?.focus(), []);
   const queries = useQueryClient();
   const [failure, setFailure] = useState<string | null>(null);
   const [pasted, setPasted] = useState('');
@@ -42,7 +47,7 @@ export function NewPromotion() {
           back to the list
         </Link>
       </header>
-      <ul>
+      <ul ref={first}>
         {INTENTS.map((intent) => (
           <li key={intent.key} className="border-b border-rule odd:bg-band">
             <button

@@ -11,6 +11,7 @@ import { Choice } from '../ui/Choice';
 import { add } from '../ui/format';
 import { isTyping } from '../ui/keys';
 import { useHistory } from '../ui/undo';
+import { useTitle } from '../ui/useTitle';
 import { WindowStrip } from './WindowStrip';
 
 const ROW = 46;
@@ -46,6 +47,7 @@ function keptPlace(): Place {
 
 /** The promotions, sorted by what needs attention at the clock. */
 export function PromotionList({ print }: Props) {
+  useTitle('Promotions');
   const { info } = useShopContext();
   const { cart } = useCart();
   const [, go] = useLocation();

@@ -3,7 +3,7 @@ import type { Json } from '../api/client';
 import { useShopContext } from '../shop/shop';
 import { useCart } from './cart';
 import { TapeCodes } from './TapeCodes';
-import { TapeEntries } from './TapeEntries';
+import { TapeEntries, TapeSum } from './TapeEntries';
 import { TapeFoot } from './TapeFoot';
 import { TapeHead } from './TapeHead';
 import { TapeLines } from './TapeLines';
@@ -51,6 +51,7 @@ export function Tape({ printed, draft }: Props) {
             <TapeLines print={print} lit={lit} />
             <TapeCodes print={print} />
             <TapeEntries print={print} live={printed.live} lit={lit} onLight={setLit} draftId={draftId} />
+            <TapeSum print={print} live={printed.live} />
             <WhyNot print={print} draftId={draftId} />
             <TapeFoot draft={draft} />
           </div>

@@ -13,7 +13,7 @@ type Props = {
   draftId?: string;
 };
 
-/** The entries in order of the passes, each with its amount and the running total; at the foot what is earned. */
+/** The entries in order of the passes, each with its amount and the running total. */
 export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
   const { format, info } = useShopContext();
   const { cart } = useCart();
@@ -65,8 +65,8 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
       <Row
         name={
           totals.shippingUnavailable
-            ? `Delivery: ${method ?? 'this way'} does not go there`
-            : `Delivery${method ? `, ${method}` : ', no way chosen'}`
+            ? `Delivery: ${method ?? 'this way'} is not to be had there`
+            : `Delivery${method ? `, ${method}` : ', not chosen'}`
         }
         amount={money(totals.shipping)}
         running={after(totals.shipping)}
@@ -85,6 +85,16 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
       ))}
       {from('credit').map((entry) => row(entry, ''))}
       {totals.points > 0 && <Row name="Points awarded" amount={format.number(totals.points)} running="" testid="points" />}
+    </div>
+  );
+}
+
+/** What is due and what is earned: in sight however long the cart is. */
+export function TapeSum({ print, live }: { print: TapePrint; live: LiveBeside | null }) {
+  const { format } = useShopContext();
+  const { totals, currency } = print;
+  return (
+    <div className="sticky bottom-0 z-[5] bg-paper">
       <div className="grid grid-cols-[1fr_8rem] items-baseline gap-x-1 border-t-[3px] border-double border-ink bg-band px-3 py-1 text-[15px]">
         <span className="font-medium">Due</span>
         <Amount className="text-right font-medium" testid="due" words={format.money(totals.due, currency)} />
@@ -107,7 +117,7 @@ function Row({ name, amount, running, faint, doubt, testid }: RowProps) {
     <div
       className={`grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 odd:bg-band ${faint ? 'text-faded' : ''} ${doubt ? 'text-doubt' : ''}`}
     >
-      <span className="truncate" title={name}>
+      <span className="min-w-0 break-words" title={name}>
         {name}
       </span>
       <Amount className="text-right" words={amount} testid={testid} />
@@ -140,7 +150,7 @@ function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: E
         className="grid w-full grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-left text-red leading-[24px] hover:bg-press"
         onClick={() => onLight(lit ? null : entry.promotion)}
       >
-        <span className="truncate">
+        <span className="min-w-0 break-words">
           {isDraft && <span className="mr-1 text-stamp">✎</span>}
           {entry.label}
         </span>

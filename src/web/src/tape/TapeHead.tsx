@@ -54,7 +54,7 @@ export function TapeHead() {
           label="Delivery"
           value={cart.method ?? 'none'}
           options={[
-            { value: 'none', words: 'a way not chosen' },
+            { value: 'none', words: 'no way chosen yet' },
             ...info.methods.map((method) => ({ value: method.id, words: method.name })),
           ]}
           onChange={(method) => change({ method: method === 'none' ? undefined : method })}
@@ -146,7 +146,9 @@ export function ShopperSearch({ groups, onChoose }: { groups: string[]; onChoose
                 {shopper.name} <span className="text-faded">{shopper.groups.join(', ')}</span>
               </span>
               <span className="text-faded">
-                {shopper.orders === 0 ? 'no orders' : `${shopper.orders} orders, ${format.money(shopper.spent, info.currency)}`}
+                {shopper.orders === 0
+                  ? 'no orders'
+                  : `${shopper.orders} ${shopper.orders === 1 ? 'order' : 'orders'}, ${format.money(shopper.spent, info.currency)}`}
               </span>
             </button>
           </li>

@@ -84,7 +84,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
         </span>
         <button
           type="button"
-          className="truncate text-left hover:underline"
+          className="min-w-0 break-words text-left leading-[18px] hover:underline"
           aria-expanded={shown}
           title={`${line.name} · ${line.sku}`}
           onClick={() => setShown(!shown)}
@@ -107,7 +107,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
         <dl className="grid grid-cols-[1fr_6rem] gap-x-1 px-3 pb-1 pl-[5.6rem]">
           {line.parts.map((part) => (
             <div key={part.promotion} className="contents text-red">
-              <dt className="truncate">
+              <dt className="min-w-0 break-words">
                 {part.label}, on {part.units}
               </dt>
               <dd className="text-right">−{money(part.amount)}</dd>

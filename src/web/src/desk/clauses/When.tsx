@@ -177,7 +177,16 @@ function Leaf({ draft, condition, path }: { draft: Draft; condition: Condition; 
             onChange={(of) => draft.change([...at, 'of'], of)}
           />{' '}
           for at least <Money draft={draft} label="At least" value={value.from} path={[...at, 'from']} /> and at most{' '}
-          <Money draft={draft} label="At most" value={value.to} path={[...at, 'to']} /> {info.currency}
+          <Money draft={draft} label="At most" value={value.to} path={[...at, 'to']} /> {info.currency},{' '}
+          <Choice
+            label="Counted"
+            value={(value.basis as string | undefined) ?? 'before'}
+            options={[
+              { value: 'before', words: 'before other promotions' },
+              ...(path.length <= 3 ? [{ value: 'after', words: 'after other promotions' }] : []),
+            ]}
+            onChange={(basis) => draft.change([...at, 'basis'], basis === 'before' ? undefined : basis)}
+          />
         </>
       );
     case 'only':
