@@ -39,6 +39,7 @@ public class ProblemTests
     [InlineData("promotions/0/trigger", """{"codes": ["  "]}""", "/promotions/0/trigger/codes/0 empty")]
     [InlineData("promotions/0/window", """{"start": "2027-03-01"}""", "/promotions/0/window/start notALocalTime")]
     [InlineData("promotions/0/window", """{"repeat": "FREQ=WEEKLY", "lasts": "PT1H"}""", "/promotions/0/window/start missing")]
+    [InlineData("promotions/0/window", """{"graceMinutes": 1441}""", "/promotions/0/window/graceMinutes outOfRange")]
     [InlineData("promotions/0/window", """{"start": "2027-03-01T00:00", "repeat": "FREQ=SOMETIMES", "lasts": "PT1H"}""", "/promotions/0/window/repeat notARule")]
     [InlineData("promotions/0/window", """{"start": "2027-03-01T00:00", "repeat": "FREQ=DAILY", "lasts": "P1M"}""", "/promotions/0/window/lasts notADuration")]
     [InlineData("promotions/0/window", """{"start": "2027-03-01T00:00", "repeat": "FREQ=DAILY"}""", "/promotions/0/window/lasts missing")]

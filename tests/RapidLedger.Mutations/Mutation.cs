@@ -44,8 +44,18 @@ internal sealed record Mutation(SyntaxTree Tree, SyntaxNode Before, SyntaxNode A
 
     private static readonly Dictionary<string, string> Names = new()
     {
-        ["Min"] = "Max", ["Max"] = "Min", ["Any"] = "All", ["All"] = "Any", ["First"] = "Last", ["Last"] = "First",
-        ["MinBy"] = "MaxBy", ["MaxBy"] = "MinBy", ["OrderBy"] = "OrderByDescending", ["OrderByDescending"] = "OrderBy", ["Skip"] = "Take", ["Take"] = "Skip",
+        ["Min"] = "Max",
+        ["Max"] = "Min",
+        ["Any"] = "All",
+        ["All"] = "Any",
+        ["First"] = "Last",
+        ["Last"] = "First",
+        ["MinBy"] = "MaxBy",
+        ["MaxBy"] = "MinBy",
+        ["OrderBy"] = "OrderByDescending",
+        ["OrderByDescending"] = "OrderBy",
+        ["Skip"] = "Take",
+        ["Take"] = "Skip",
     };
 
     /// <summary>Where it is and what it says, in one line.</summary>

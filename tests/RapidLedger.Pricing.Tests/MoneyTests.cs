@@ -82,6 +82,9 @@ public class MoneyTests
             // Whole quarters are exact in binary, so the processor's own rounding can be asked.
             var quarters = amount % (1L << 40);
             Assert.Equal((long)Math.Round(quarters / 4.0, MidpointRounding.ToEven), Rounding.HalfEven.Quotient(quarters, 4));
+            // Numbers that no long holds round alike.
+            var factor = (Int128)1_000_000_007 * 1_000_000_007;
+            foreach (var rounding in new[] { Rounding.HalfUp, Rounding.HalfEven }) Assert.Equal(rounding.Quotient(amount, 8L), rounding.Quotient(amount * factor, 8 * factor));
         });
 
     [Theory]

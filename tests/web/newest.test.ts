@@ -7,7 +7,11 @@ import { History } from '../../src/web/src/ui/undo';
 describe('one request at a time', () => {
   test('whatever comes when, the last wish is answered last, once, and none overlaps another', async () => {
     vi.useFakeTimers();
-    const step = fc.record({ pause: fc.integer({ min: 0, max: 30 }), lasts: fc.integer({ min: 1, max: 40 }), ends: fc.integer({ min: 0, max: 5 }) });
+    const step = fc.record({
+      pause: fc.integer({ min: 0, max: 30 }),
+      lasts: fc.integer({ min: 1, max: 40 }),
+      ends: fc.integer({ min: 0, max: 5 }),
+    });
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 1, maxLength: 20 }), async (steps) => {
         let under = 0;
@@ -16,7 +20,8 @@ describe('one request at a time', () => {
         let tries = 0;
         const newest = new Newest<number, number>(
           async (wish) => {
-            expect((under += 1)).toBe(1);
+            under += 1;
+            expect(under).toBe(1);
             await new Promise((resolve) => setTimeout(resolve, steps[wish]?.lasts));
             under -= 1;
             tries += 1;

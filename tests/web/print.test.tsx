@@ -23,7 +23,10 @@ const answer = async (body: unknown, status = 200) => {
   await act(async () => server.answer({ status, body }));
 };
 
-const tape = (first: { cart: Cart; draft: Json | null; turn?: number }) => renderHook(({ cart, draft, turn }: { cart: Cart; draft: Json | null; turn?: number }) => usePrint(cart, draft, turn), { initialProps: first });
+const tape = (first: { cart: Cart; draft: Json | null; turn?: number }) =>
+  renderHook(({ cart, draft, turn }: { cart: Cart; draft: Json | null; turn?: number }) => usePrint(cart, draft, turn), {
+    initialProps: first,
+  });
 const due = (printed: ReturnType<typeof usePrint>) => (printed.print as unknown as { due: string } | null)?.due;
 
 describe('the tape', () => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { type Condition, get, type Path } from '../../src/web/src/shop/document';
 import { GROUPS, groupOf, move, step } from '../../src/web/src/desk/tree';
+import { type Condition, get, type Path } from '../../src/web/src/shop/document';
 
 type Way = 'up' | 'down' | 'out' | 'into';
 

@@ -16,6 +16,8 @@ internal sealed partial class BundleFilling
         private readonly long[] left;
         private readonly long least;
         private readonly long end;
+        // The units of each run that the filling last looked at takes.
+        private readonly long[] units;
         private long[]? best;
         private long bestSum = long.MaxValue;
         private bool isCut;
@@ -26,6 +28,7 @@ internal sealed partial class BundleFilling
             var (capacity, runs) = (filling.capacity!, filling.capacity!.Length);
             order = [.. Enumerable.Range(0, runs).Where(i => Enumerable.Range(0, filling.slots.Length).Any(slot => filling.allowed[(slot * runs) + i])).OrderByDescending(i => filling.sheet.Runs[i].Price)];
             left = (long[])capacity.Clone();
+            units = new long[runs];
             least = NextSum(filling.Needs(sets).Sum());
             end = filling.sheet.Work.Spent + filling.sheet.Fillings.MostWork;
         }
@@ -61,7 +64,8 @@ internal sealed partial class BundleFilling
         private void Note(long sum)
         {
             if (sum <= price || sum >= bestSum) return;
-            (best, bestSum) = ((long[])left.Clone(), sum);
+            // Just those units: of all that are left another filling could be made, of another sum.
+            (best, bestSum) = ((long[])units.Clone(), sum);
         }
 
         // Below the place all units are open; above it at most as many as are left.
@@ -91,9 +95,18 @@ internal sealed partial class BundleFilling
 
         private long Extreme(Pick pick)
         {
-            if (filling.anySlot) return filling.sheet.Fillings.Sets.Fill(sets, pick, left);
+            if (filling.anySlot)
+            {
+                var sum = filling.sheet.Fillings.Sets.Fill(sets, pick, left);
+                for (var i = 0; i < units.Length; i++) units[i] = filling.sheet.Fillings.Sets.Taken[i];
+                return sum;
+            }
+
             var flow = new SlotFlow<long>(left, filling.allowed, filling.Costs<long>(pick), filling.sheet.Work);
-            return flow.FillMore(filling.Needs(sets)) ? filling.SumOf(flow.BySlot) : -1;
+            if (!flow.FillMore(filling.Needs(sets))) return -1;
+            Array.Clear(units);
+            for (var place = 0; place < flow.BySlot.Length; place++) units[place % units.Length] += flow.BySlot[place];
+            return filling.SumOf(flow.BySlot);
         }
 
         // Above the price, the least that the sum of so many units could be: all such sums differ by multiples of what prices differ by.
