@@ -135,7 +135,7 @@ internal static class PromotionList
             if (window.IsOver(now)) return ("ended", window.Closes);
             if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", window.Opens);
             if (limit?.Share >= 1) return ("usedUp", now);
-            if (promotion.Occurrences is { } occurrences && !occurrences.IsOpen(now)) return occurrences.Next(now) is { } next ? ("between", next.Opens) : ("ended", now);
+            if (promotion.Occurrences is { } occurrences && !occurrences.IsOpen(now)) return occurrences.Next(now) is { } next ? ("between", next.Starts.InZoneLeniently(promotion.Shop.Store.Zone).ToInstant()) : ("ended", now);
             if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", window.Closes);
             return (limit?.Share >= 0.75 ? "nearlyUsed" : "running", now);
         }

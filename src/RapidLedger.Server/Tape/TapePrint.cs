@@ -106,10 +106,12 @@ internal sealed record LiveBeside(string Due, string? Margin, IReadOnlyList<Prin
 /// <param name="CartProblems">What is wrong in the cart, by its JSON pointers.</param>
 /// <param name="Clauses">The draft in words.</param>
 /// <param name="Findings">What a second look at the draft finds.</param>
+/// <param name="Comings">When the draft is open next, if it repeats.</param>
 internal sealed record TapeAnswer(
     TapePrint? Print,
     LiveBeside? Live,
     IReadOnlyList<Problem> DraftProblems,
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
-    IReadOnlyList<FoundInDraft> Findings);
+    IReadOnlyList<FoundInDraft> Findings,
+    IReadOnlyList<Coming> Comings);

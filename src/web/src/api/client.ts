@@ -8,6 +8,7 @@ export type SampleCart = Omit<Schemas['SampleCart'], 'cart'> & { cart: Cart };
 export type ShopperInfo = Schemas['ShopperInfo'];
 export type PromotionRow = Schemas['PromotionRow'];
 export type PromotionRows = Schemas['PromotionRows'];
+export type Coming = Schemas['Coming'];
 export type CurrencyAmount = Schemas['CurrencyAmount'];
 export type NowLive = Schemas['NowLive'];
 export type Finding = Schemas['FoundInDraft'];

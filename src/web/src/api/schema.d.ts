@@ -357,6 +357,13 @@ export interface components {
             /** @description It says nothing special. */
             quiet: boolean;
         };
+        /** @description A time at which a repeating promotion will be open. */
+        Coming: {
+            /** @description From when to when, in the shop's time. */
+            words: string;
+            /** @description The clocks change in it, so that it lasts longer or shorter than it says, or begins at another hour. */
+            clocksChange: boolean;
+        };
         /** @description Somebody else wrote in the meantime; nothing was changed. */
         Conflict: {
             /** @description The promotion as it is now. */
@@ -743,6 +750,8 @@ export interface components {
             clauses: components["schemas"]["Clause"][];
             /** @description What a second look at the draft finds. */
             findings: components["schemas"]["FoundInDraft"][];
+            /** @description When the draft is open next, if it repeats. */
+            comings: components["schemas"]["Coming"][];
         };
         /** @description A priced cart as it is printed. Amounts are decimal strings of its currency. */
         TapePrint: {

@@ -225,7 +225,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <For draft={clauses} />
         <When draft={clauses} write={draft.write} />
         <Gives draft={clauses} />
-        <Runs draft={clauses} />
+        <Runs draft={clauses} comings={printed.comings} />
         <Until draft={clauses} />
         <Alongside draft={clauses} />
         {printed.draftProblems.length === 0 && (

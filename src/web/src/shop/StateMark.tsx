@@ -37,6 +37,8 @@ function Mark({ phase }: { phase: string }) {
       return <path d="M1.5 10.5 2.4 7.6 8.6 1.4l2 2-6.2 6.2Z" />;
     case 'paused':
       return <path d="M3.5 2v8M8.5 2v8" strokeWidth="2" />;
+    case 'between':
+      return <circle cx="6" cy="6" r="4.2" strokeDasharray="2.2 2.2" />;
     case 'ended':
       return <path d="M2 2.5h8M2 9.5h8M3 2.5l6 7M9 2.5l-6 7" />;
     default:

@@ -4,6 +4,7 @@ import {
   api,
   type Cart,
   type Clause,
+  type Coming,
   type Finding,
   type Json,
   type LiveBeside,
@@ -22,6 +23,8 @@ export type Printed = {
   cartProblems: Problem[];
   /** What a second look at the draft finds. */
   findings: Finding[];
+  /** When the draft is open next, if it repeats. */
+  comings: Coming[];
   /** The print is older than what stands on the page: something there is wrong. */
   stale: boolean;
   /** The server does not answer. */
@@ -37,6 +40,7 @@ const NOTHING: Printed = {
   draftProblems: [],
   cartProblems: [],
   findings: [],
+  comings: [],
   stale: false,
   down: false,
   serial: 0,
@@ -95,8 +99,8 @@ async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
 }
 
 function next(old: Printed, answer: TapeAnswer): Printed {
-  const { print, live, clauses, draftProblems, cartProblems, findings = [] } = answer;
-  if (!print) return { ...old, draftProblems, cartProblems, findings, stale: true, down: false };
+  const { print, live, clauses, draftProblems, cartProblems, findings = [], comings = [] } = answer;
+  if (!print) return { ...old, draftProblems, cartProblems, findings, comings, stale: true, down: false };
   const stale = draftProblems.length > 0;
-  return { print, live, clauses, draftProblems, cartProblems, findings, stale, down: false, serial: old.serial + 1 };
+  return { print, live, clauses, draftProblems, cartProblems, findings, comings, stale, down: false, serial: old.serial + 1 };
 }

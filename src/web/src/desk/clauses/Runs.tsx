@@ -1,4 +1,4 @@
-import type { Json } from '../../api/client';
+import type { Coming, Json } from '../../api/client';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
@@ -7,12 +7,14 @@ import { Typed } from '../../ui/Typed';
 import { WhenPopup } from '../../ui/WhenPopup';
 import { sayWhen } from '../../ui/when';
 import { Clause } from './Clause';
+import { Repeats } from './Repeats';
 
 /** From when to when, in the shop's time. */
-export function Runs({ draft }: { draft: Draft }) {
+export function Runs({ draft, comings }: { draft: Draft; comings: Coming[] }) {
   const { info, format } = useShopContext();
   const { cart } = useCart();
   const window = (draft.document.window ?? {}) as Json;
+  const now = format.toLocal(cart.at ?? (info.demoClock ? info.now : Date.now()));
   const quiet = window.start === undefined && window.end === undefined;
   const set = (change: Json) => {
     const kept = Object.fromEntries(Object.entries({ ...window, ...change }).filter(([, entry]) => entry !== undefined));
@@ -29,7 +31,7 @@ export function Runs({ draft }: { draft: Draft }) {
         edge={name}
         locale={info.locale}
         zone={info.timeZone}
-        now={format.toLocal(cart.at ?? (info.demoClock ? info.now : Date.now()))}
+        now={now}
         start={toText(window.start) || undefined}
         empty={empty}
         examples={examples}
@@ -49,14 +51,14 @@ export function Runs({ draft }: { draft: Draft }) {
         onType={(text) => draft.change(['window', 'graceMinutes'], toNumber(text))}
       />{' '}
       minutes of grace on both sides
-      {typeof window.repeat === 'string' && (
-        <>
-          , again and again by{' '}
-          <Typed label="Recurrence rule" value={toText(window.repeat)} onType={(text) => draft.change(['window', 'repeat'], text)} />, each
-          time for{' '}
-          <Typed label="How long each time" value={toText(window.lasts)} onType={(text) => draft.change(['window', 'lasts'], text)} />
-        </>
-      )}
+      <Repeats
+        window={window}
+        set={set}
+        now={now}
+        locale={info.locale}
+        comings={comings}
+        wanting={problemsUnder(draft.problems, '/window/repeat').length > 0}
+      />
     </Clause>
   );
 }
