@@ -36,10 +36,21 @@ public sealed record WriteOutcome(StoredPromotion? Current, bool Conflict);
 /// <param name="PublishedAt">When, as an ISO 8601 instant.</param>
 public sealed record StoredEdition(long Number, string PublishedAt);
 
+/// <summary>An edition with what it changed.</summary>
+/// <param name="Number">Counted from 1.</param>
+/// <param name="PublishedAt">When, as an ISO 8601 instant.</param>
+/// <param name="Joined">Promotions that were not live in the one before.</param>
+/// <param name="Changed">Promotions live in both, in another version.</param>
+/// <param name="Gone">Promotions that are no longer live.</param>
+public sealed record EditionChanges(long Number, string PublishedAt, long Joined, long Changed, long Gone);
+
 /// <summary>Promotions, their drafts and versions, and the editions.</summary>
 public sealed class PromotionRepository(Database database, IClock clock)
 {
     private const int SecondsOfADay = 86_400;
+
+    // SQLite takes so many parameters at once and more (sqlite.org/limits.html).
+    private const int AtOnce = 500;
 
     private const string Select =
         """
@@ -64,8 +75,6 @@ public sealed class PromotionRepository(Database database, IClock clock)
     /// <summary>Those of some ids that are there.</summary>
     public IReadOnlyList<StoredPromotion> Find(IReadOnlyCollection<string> ids)
     {
-        // SQLite takes so many at once and more (sqlite.org/limits.html).
-        const int AtOnce = 500;
         using var connection = database.Open();
         return [.. ids.Chunk(AtOnce).SelectMany(some => connection.Query<StoredPromotion>($"{Select} WHERE promotions.id IN @some", new { some }))];
     }
@@ -91,6 +100,19 @@ public sealed class PromotionRepository(Database database, IClock clock)
         return connection.QueryFirstOrDefault<StoredEdition>("SELECT number, published_at AS PublishedAt FROM editions ORDER BY number DESC LIMIT 1");
     }
 
+    /// <summary>The documents that some promotions have in an edition; those that are not in it are left out.</summary>
+    public IReadOnlyDictionary<string, string> Documents(long number, IReadOnlyCollection<string> ids)
+    {
+        using var connection = database.Open();
+        return ids.Chunk(AtOnce).SelectMany(some => connection.Query<(string Id, string Document)>(
+            """
+            SELECT promotion_id, versions.document FROM edition_spans
+            JOIN versions USING (promotion_id, version)
+            WHERE first <= @number AND (last IS NULL OR last >= @number) AND promotion_id IN @some
+            """,
+            new { number, some })).ToDictionary(entry => entry.Id, entry => entry.Document, StringComparer.Ordinal);
+    }
+
     /// <summary>The documents of an edition, by promotion id.</summary>
     public IReadOnlyList<string> Edition(long number)
     {
@@ -104,6 +126,49 @@ public sealed class PromotionRepository(Database database, IClock clock)
             """,
             new { number }).AsList();
     }
+
+    /// <summary>How many editions there are, and some of them, the newest first, with what each changed.</summary>
+    public (long All, IReadOnlyList<EditionChanges> Editions) Editions(int skip, int take)
+    {
+        using var connection = database.Open();
+        var rows = connection.Query<EditionChanges>(
+            """
+            SELECT number, published_at AS PublishedAt,
+                   (SELECT count(*) FROM edition_spans AS joined WHERE joined.first = number
+                    AND NOT EXISTS (SELECT 1 FROM edition_spans AS before WHERE before.promotion_id = joined.promotion_id AND before.last = number - 1)) AS Joined,
+                   (SELECT count(*) FROM edition_spans AS changed WHERE changed.first = number
+                    AND EXISTS (SELECT 1 FROM edition_spans AS before WHERE before.promotion_id = changed.promotion_id AND before.last = number - 1)) AS Changed,
+                   (SELECT count(*) FROM edition_spans AS gone WHERE gone.last = number - 1
+                    AND NOT EXISTS (SELECT 1 FROM edition_spans AS after WHERE after.promotion_id = gone.promotion_id AND after.first = number)) AS Gone
+            FROM editions ORDER BY number DESC LIMIT @take OFFSET @skip
+            """,
+            new { skip, take }).AsList();
+        return (connection.ExecuteScalar<long>("SELECT count(*) FROM editions"), rows);
+    }
+
+    /// <summary>
+    /// Puts an old edition live again, as a new one: what was in it is live as it was then, what was not rests. Drafts stay.
+    /// </summary>
+    /// <param name="number">Which.</param>
+    /// <param name="seen">The newest edition that the writer has seen.</param>
+    /// <returns>The newest edition afterwards, and whether anything was done: not if there is a newer one than was seen.</returns>
+    public Task<(long Newest, bool Done)> Restore(long number, long seen) => database.Write((connection, transaction) =>
+    {
+        var newest = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
+        if (newest != seen) return (newest, false);
+        connection.Execute(
+            """
+            UPDATE promotions SET state = 'paused', revision = revision + 1, touched_at = @now
+            WHERE state = 'live' AND id NOT IN (SELECT promotion_id FROM edition_spans WHERE first <= @number AND (last IS NULL OR last >= @number));
+            UPDATE promotions SET state = 'live', version = then_live.version, revision = revision + 1, touched_at = @now
+            FROM (SELECT promotion_id, version FROM edition_spans WHERE first <= @number AND (last IS NULL OR last >= @number)) AS then_live
+            WHERE promotions.id = then_live.promotion_id AND (state <> 'live' OR promotions.version <> then_live.version);
+            """,
+            new { number, now = Now() },
+            transaction);
+        Publish(connection, transaction);
+        return (newest + 1, true);
+    });
 
     /// <summary>What joined or changed, and what left, from one edition to another: the document of each that is live in the later one, or null.</summary>
     public IReadOnlyList<(string Id, string? Document)> Changes(long from, long to)

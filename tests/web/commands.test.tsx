@@ -54,7 +54,7 @@ const type = async (field: HTMLElement, text: string) => {
 describe('the command line', () => {
   test.each([{ key: '/' }, { key: 'k', ctrlKey: true }, { key: 'K', metaKey: true }])('opens by %o', async (key) => {
     expect(await open(key)).toBeTruthy();
-    await waitFor(() => expect(offered().length).toBe(9));
+    await waitFor(() => expect(offered().length).toBe(10));
   });
 
   test('leaves keys alone that are typed into a field', () => {
@@ -73,7 +73,7 @@ describe('the command line', () => {
 
   test('finds by words in any order, of the name and of what is said beside it', async () => {
     const field = await open();
-    await waitFor(() => expect(offered().length).toBe(9));
+    await waitFor(() => expect(offered().length).toBe(10));
     await type(field, 'panniers MOSS');
     await waitFor(() => expect(offered()).toEqual(['Clear the moss panniers live']));
     await type(field, 'ended');

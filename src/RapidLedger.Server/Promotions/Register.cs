@@ -12,6 +12,12 @@ internal sealed partial class Register(ILogger<Register> log, OpenShop shop)
         Write(log, now.Id, state, now.Version, shop.Live.Number, context.Connection.RemoteIpAddress?.ToString() ?? "here");
     }
 
+    public void Restored(long edition, HttpContext context) =>
+        WriteRestored(log, edition, shop.Live.Number, context.Connection.RemoteIpAddress?.ToString() ?? "here");
+
+    [LoggerMessage(Level = LogLevel.Information, Message = "Edition {Old} is live again as edition {Edition}; asked for from {Address}")]
+    private static partial void WriteRestored(ILogger log, long old, long edition, string address);
+
     [LoggerMessage(Level = LogLevel.Information, Message = "Promotion {Promotion} is {State}, version {Version}; edition {Edition} is live; asked for from {Address}")]
     private static partial void Write(ILogger log, string promotion, string state, long? version, long edition, string address);
 }

@@ -7,6 +7,7 @@ using Microsoft.Extensions.Logging.Console;
 using Prometheus;
 using RapidLedger.Server.Commands;
 using RapidLedger.Server.Demo;
+using RapidLedger.Server.Editions;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Shop;
@@ -51,6 +52,7 @@ internal static class Site
         routes.MapShop();
         routes.MapItems();
         routes.MapPromotions();
+        routes.MapEditions();
         routes.MapTape();
         ServeWebApp(app);
         return app;

@@ -3,6 +3,8 @@ import {
   answered,
   api,
   type CurrencyAmount,
+  type EditionComparison,
+  type EditionRows,
   type FoundTerm,
   type ItemInfo,
   type NowLive,
@@ -127,4 +129,18 @@ export const useAmounts = (amount: string) =>
     retry: false,
     staleTime: 60_000,
     queryFn: ({ signal }) => answered<CurrencyAmount[]>(api.GET('/api/amounts', { signal, params: { query: { amount } } })),
+  });
+
+export const useEditions = () =>
+  useQuery({
+    queryKey: ['promotions', 'editions'],
+    queryFn: ({ signal }) => answered<EditionRows>(api.GET('/api/editions', { signal, params: { query: { take: 500 } } })),
+  });
+
+export const useComparison = (from: number, to: number) =>
+  useQuery({
+    queryKey: ['comparison', from, to],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answered<EditionComparison>(api.GET('/api/editions/{from}/compare/{to}', { signal, params: { path: { from, to } } })),
   });

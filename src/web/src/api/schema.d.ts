@@ -148,6 +148,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["editions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{from}/compare/{to}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareEditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/editions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreEdition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tape": {
         parameters: {
             query?: never;
@@ -357,6 +405,14 @@ export interface components {
             /** @description It says nothing special. */
             quiet: boolean;
         };
+        /** @description A clause that says something else in one edition than in the other. */
+        ClauseDifference: {
+            name: string;
+            /** @description What it says in the first; null: the promotion is not live there. */
+            before: null | string;
+            /** @description What it says in the second; null: the promotion is not live there. */
+            after: null | string;
+        };
         /** @description A time at which a repeating promotion will be open. */
         Coming: {
             /** @description From when to when, in the shop's time. */
@@ -392,10 +448,52 @@ export interface components {
             /** Format: int32 */
             exponent: number;
         };
+        /** @description An edition with what it changed. */
+        EditionChanges: {
+            /**
+             * Format: int64
+             * @description Counted from 1.
+             */
+            number: number;
+            /** @description When, as an ISO 8601 instant. */
+            publishedAt: string;
+            /**
+             * Format: int64
+             * @description Promotions that were not live in the one before.
+             */
+            joined: number;
+            /**
+             * Format: int64
+             * @description Promotions live in both, in another version.
+             */
+            changed: number;
+            /**
+             * Format: int64
+             * @description Promotions that are no longer live.
+             */
+            gone: number;
+        };
+        /** @description What two editions differ in. */
+        EditionComparison: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            to: number;
+            promotions: components["schemas"]["PromotionDifference"][];
+        };
         EditionInfo: {
             /** Format: int64 */
             number: number;
             publishedAt: string;
+        };
+        /** @description Some editions, the newest first. */
+        EditionRows: {
+            rows: components["schemas"]["EditionChanges"][];
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            all: number;
         };
         /** @description Something that a second look finds. */
         FoundInDraft: {
@@ -611,6 +709,14 @@ export interface components {
             /** @description What, in a plain sentence, and what to do. */
             message: string;
         };
+        /** @description A promotion that differs between two editions. */
+        PromotionDifference: {
+            promotion: string;
+            name: string;
+            /** @description joined, changed or gone. */
+            kind: string;
+            clauses: components["schemas"]["ClauseDifference"][];
+        };
         /** @description A promotion as the desk opens it. */
         PromotionPage: {
             id: string;
@@ -694,6 +800,11 @@ export interface components {
             detail?: string;
             /** @description All problems, by JSON pointers into what was sent. */
             problems?: components["schemas"]["Problem"][];
+        };
+        /** @description Which edition is to be live again, by somebody who has seen this one as the newest. */
+        RestoreRequest: {
+            /** Format: int64 */
+            seen: number;
         };
         SampleCart: {
             id: string;
@@ -1049,6 +1160,168 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    editions: {
+        parameters: {
+            query?: {
+                skip?: number;
+                take?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionRows"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    compareEditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                from: number;
+                to: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionComparison"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    restoreEdition: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestoreRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NowLive"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

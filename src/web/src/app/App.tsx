@@ -4,6 +4,7 @@ import type { Json } from '../api/client';
 import { useNowLive, useShop } from '../api/queries';
 import { Desk } from '../desk/Desk';
 import { NewPromotion } from '../desk/NewPromotion';
+import { Editions } from '../editions/Editions';
 import { PromotionList } from '../promotions/PromotionList';
 import { ShopProvider } from '../shop/shop';
 import { CartProvider, useCart } from '../tape/cart';
@@ -56,6 +57,9 @@ function Ledger() {
               <NewPromotion />
             </Route>
             <Route path="/promotions/:id">{({ id }) => <Desk id={id} printed={printed} onDraft={onDraft} />}</Route>
+            <Route path="/editions">
+              <Editions />
+            </Route>
             <Route path="/promotions">
               <PromotionList print={printed.print} />
             </Route>

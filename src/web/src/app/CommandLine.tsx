@@ -60,6 +60,7 @@ function Commands({ close }: { close: () => void }) {
   const own: Command[] = [
     { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
+    { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },
     { words: 'Empty the cart', detail: 'the tape', run: clear },

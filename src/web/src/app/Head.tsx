@@ -39,7 +39,9 @@ export function Head() {
       <span className="text-faded">{info.name}</span>
       {edition && (
         <span title={`published ${format.moment(edition.publishedAt)}`} data-testid="edition">
-          edition {edition.number} is live
+          <Link href="/editions" className="hover:underline">
+            edition {edition.number} is live
+          </Link>
           {data.drafts > 0 && <span className="text-doubt"> · {data.drafts === 1 ? '1 page differs' : `${data.drafts} pages differ`}</span>}
         </span>
       )}

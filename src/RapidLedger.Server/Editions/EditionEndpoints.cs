@@ -1,0 +1,94 @@
+using RapidLedger.Formats;
+using RapidLedger.Server.Promotions;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Editions;
+
+/// <summary>Some editions, the newest first.</summary>
+/// <param name="All">How many there are.</param>
+internal sealed record EditionRows(IReadOnlyList<EditionChanges> Rows, long All);
+
+/// <summary>A clause that says something else in one edition than in the other.</summary>
+/// <param name="Before">What it says in the first; null: the promotion is not live there.</param>
+/// <param name="After">What it says in the second; null: the promotion is not live there.</param>
+internal sealed record ClauseDifference(string Name, string? Before, string? After);
+
+/// <summary>A promotion that differs between two editions.</summary>
+/// <param name="Kind">joined, changed or gone.</param>
+internal sealed record PromotionDifference(string Promotion, string Name, string Kind, IReadOnlyList<ClauseDifference> Clauses);
+
+/// <summary>What two editions differ in.</summary>
+internal sealed record EditionComparison(long From, long To, IReadOnlyList<PromotionDifference> Promotions);
+
+/// <summary>Which edition is to be live again, by somebody who has seen this one as the newest.</summary>
+internal sealed record RestoreRequest(long Seen);
+
+/// <summary>Editions: numbered sets of live promotions that never change; any two compared, and an old one put live again as a new one.</summary>
+internal static class EditionEndpoints
+{
+    private const int MostRows = 500;
+
+    public static void MapEditions(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/editions", (int? skip, int? take, PromotionRepository promotions) =>
+        {
+            if (skip < 0) return Answers.Refused("/skip", ProblemCode.Negative, "So many editions cannot be left out.");
+            if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} editions are given at once.");
+            var (all, rows) = promotions.Editions(skip ?? 0, take ?? MostRows);
+            return Results.Ok(new EditionRows(rows, all));
+        }).Produces<EditionRows>().Refuses(422).WithName("editions");
+        routes.MapGet("/api/editions/{from:long}/compare/{to:long}", Compare).Produces<EditionComparison>().Refuses(404, 422).WithName("compareEditions");
+        routes.MapPost("/api/editions/{number:long}/restore", Restore).Produces<NowLive>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("restoreEdition");
+    }
+
+    private static IResult Compare(long from, long to, PromotionRepository promotions, OpenShop shop)
+    {
+        var newest = promotions.NewestEdition()?.Number ?? 0;
+        if (from < 0 || to < 0 || from > newest || to > newest) return NoEdition(Math.Max(from, to), newest);
+        // What moved between the two, in whichever order they stand, with its document in each.
+        var (low, high) = (Math.Min(from, to), Math.Max(from, to));
+        var late = promotions.Changes(low, high).ToDictionary(change => change.Id, change => change.Document, StringComparer.Ordinal);
+        var early = promotions.Documents(low, late.Keys);
+        var differences = late
+            .Select(change => (change.Key, Before: from <= to ? early.GetValueOrDefault(change.Key) : change.Value, After: from <= to ? change.Value : early.GetValueOrDefault(change.Key)))
+            .Where(change => change.Before != change.After)
+            .Select(change => Difference(change.Key, change.Before, change.After, shop))
+            .OrderBy(difference => difference.Name, StringComparer.Create(shop.Culture, System.Globalization.CompareOptions.None))
+            .ToArray();
+        return Results.Ok(new EditionComparison(from, to, differences));
+    }
+
+    private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Register register, HttpContext context)
+    {
+        var newest = promotions.NewestEdition()?.Number ?? 0;
+        if (number < 1 || number > newest) return NoEdition(number, newest);
+        var (now, done) = await promotions.Restore(number, request.Seen);
+        if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
+        register.Restored(number, context);
+        var edition = promotions.NewestEdition()!;
+        return Results.Ok(new NowLive(database.Stamp(), new(edition.Number, edition.PublishedAt), shop.Promotions.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
+    }
+
+    private static IResult NoEdition(long number, long newest) => Answers.NotFound(ProblemCode.UnknownName, $"There is no edition {number}; the newest is {newest}.");
+
+    private static PromotionDifference Difference(string id, string? before, string? after, OpenShop shop)
+    {
+        var (was, now) = (Read(before, shop), Read(after, shop));
+        var clauses = new List<ClauseDifference>();
+        Add("name", was?.Promotion?.Name, now?.Promotion?.Name);
+        Add("label", was?.Promotion?.Label, now?.Promotion?.Label);
+        foreach (var name in (was?.Clauses ?? []).Concat(now?.Clauses ?? []).Select(clause => clause.Name).Distinct())
+            Add(name, was?.Clauses.FirstOrDefault(clause => clause.Name == name)?.Text, now?.Clauses.FirstOrDefault(clause => clause.Name == name)?.Text);
+        var named = now?.Promotion?.Named ?? was?.Promotion?.Named ?? id;
+        return new(id, named, before is null ? "joined" : after is null ? "gone" : "changed", clauses);
+
+        void Add(string name, string? said, string? says)
+        {
+            if (said != says) clauses.Add(new(name, said, says));
+        }
+    }
+
+    private static ReadPromotion? Read(string? document, OpenShop shop) => document is null ? null : shop.Read(document);
+}

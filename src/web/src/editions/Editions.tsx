@@ -1,0 +1,158 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'wouter';
+import { answered, api, type EditionRow, type NowLive } from '../api/client';
+import { useComparison, useEditions } from '../api/queries';
+import { useShopContext } from '../shop/shop';
+import { Choice } from '../ui/Choice';
+import { useHistory } from '../ui/undo';
+import { useTitle } from '../ui/useTitle';
+
+/** The editions: what was live when, what any two differ in, and an old one put live again. */
+export function Editions() {
+  useTitle('Editions');
+  const { format } = useShopContext();
+  const { data, error } = useEditions();
+  const rows = data?.rows ?? [];
+  const newest = rows[0]?.number ?? 0;
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [against, setAgainst] = useState<number | null>(null);
+  const at = chosen ?? newest;
+  const before = against ?? Math.max(0, at - 1);
+  return (
+    <section aria-label="Editions" className="flex h-full flex-col">
+      <header className="flex items-baseline gap-4 border-b border-rule px-4 py-2">
+        <h1 className="text-[17px] font-semibold">Editions</h1>
+        <span className="flex-1 text-faded">What was live, numbered and never changed.</span>
+        <Link href="/promotions" className="word">
+          all promotions
+        </Link>
+      </header>
+      {error && !data && <p className="px-4 py-2 text-doubt">{error.message}</p>}
+      <ol className="max-h-[38%] shrink-0 overflow-y-auto border-b border-ink" aria-label="Editions, the newest first">
+        {rows.map((row) => (
+          <li key={row.number} className="odd:bg-band">
+            <button
+              type="button"
+              data-testid="edition-row"
+              aria-pressed={row.number === at}
+              className={`grid w-full grid-cols-[6rem_13rem_1fr] gap-x-3 px-4 py-0.5 text-left hover:bg-press ${row.number === at ? 'shadow-[inset_3px_0_0_var(--stamp)]' : ''}`}
+              onClick={() => {
+                setChosen(row.number);
+                setAgainst(null);
+              }}
+            >
+              <span className="font-medium">edition {row.number}</span>
+              <span className="text-faded">{format.moment(row.publishedAt)}</span>
+              <span>{changesOf(row)}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+      {newest > 0 && (
+        <div className="min-h-0 flex-1 overflow-y-auto">
+          <p className="flex items-baseline gap-2 px-4 py-2">
+            <span>
+              Edition {at} beside{' '}
+              <Choice
+                label="Beside which"
+                value={String(before)}
+                options={[
+                  { value: '0', words: 'nothing' },
+                  ...rows.filter((row) => row.number !== at).map((row) => ({ value: String(row.number), words: `edition ${row.number}` })),
+                ]}
+                onChange={(next) => setAgainst(Number(next))}
+              />
+            </span>
+            <span className="flex-1" />
+            {at !== newest && <Restore number={at} newest={newest} onDone={() => setChosen(null)} />}
+          </p>
+          <Comparison from={before} to={at} />
+        </div>
+      )}
+      {data && newest === 0 && <p className="px-4 py-4 text-faded">Nothing was ever put live.</p>}
+    </section>
+  );
+}
+
+function changesOf(row: EditionRow): string {
+  const words = [
+    row.joined > 0 && `${row.joined} joined`,
+    row.changed > 0 && `${row.changed} changed`,
+    row.gone > 0 && `${row.gone} gone`,
+  ].filter(Boolean);
+  return words.length > 0 ? words.join(', ') : 'nothing changed';
+}
+
+const KINDS: Record<string, string> = { joined: 'is live', changed: 'says something else', gone: 'is no longer live' };
+
+function Comparison({ from, to }: { from: number; to: number }) {
+  const { data, error } = useComparison(from, to);
+  if (error) return <p className="px-4 text-doubt">{error.message}</p>;
+  if (!data) return <p className="px-4 text-faded">Comparing…</p>;
+  if (data.promotions.length === 0) return <p className="px-4 text-faded">They say the same.</p>;
+  return (
+    <ul data-testid="differences">
+      {data.promotions.map((one) => (
+        <li key={one.promotion} className="border-b border-rule px-4 py-1 odd:bg-band" data-promotion={one.promotion}>
+          <p>
+            <Link href={`/promotions/${one.promotion}`} className="font-medium hover:underline">
+              {one.name}
+            </Link>{' '}
+            <span className="text-stamp">{KINDS[one.kind]}</span>
+          </p>
+          {one.clauses.map((clause) => (
+            <p key={clause.name} className="grid grid-cols-[5.5rem_1fr] gap-x-2">
+              <span className="text-right font-mono text-tape text-faded">{clause.name}</span>
+              <span>
+                {clause.before !== null && <del className="text-red decoration-1">{clause.before}</del>}{' '}
+                {clause.after !== null && <ins className="no-underline">{clause.after}</ins>}
+              </span>
+            </p>
+          ))}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Restore({ number, newest, onDone }: { number: number; newest: number; onDone: () => void }) {
+  const queries = useQueryClient();
+  const history = useHistory();
+  const [failure, setFailure] = useState('');
+  const restore = (which: number, seen: number) =>
+    answered<NowLive>(api.POST('/api/editions/{number}/restore', { params: { path: { number: which } }, body: { seen } }));
+  const press = async () => {
+    try {
+      let live = await restore(number, newest);
+      history.push({
+        words: `edition ${number} put live again`,
+        of: 'list',
+        undo: async () => {
+          live = await restore(newest, live.edition?.number ?? 0);
+          await queries.invalidateQueries();
+        },
+        redo: async () => {
+          live = await restore(number, live.edition?.number ?? 0);
+          await queries.invalidateQueries();
+        },
+      });
+      await queries.invalidateQueries();
+      onDone();
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
+  return (
+    <>
+      {failure && (
+        <span role="alert" className="text-doubt">
+          ⚠ {failure}
+        </span>
+      )}
+      <button type="button" className="stamp" onClick={press}>
+        Put it live again
+      </button>
+    </>
+  );
+}
