@@ -93,7 +93,7 @@ public class FillingTests
             long Saving(int times)
             {
                 var priced = drawn.Rulebook([new("b", [new Bundle(slots, whole, new(drawn.Bundle.Repeat.Most is { } most ? most * times : null))])])
-                    .Price(drawn.CartOf(drawn.Quantities.Select(quantity => quantity * times)));
+                    .Price(drawn.CartOf(drawn.Quantities.Select(quantity => quantity * times)), effort: 20);
                 Assert.True(priced.Proved, $"{times} times: {priced.Work}");
                 return priced.Totals.Saving;
             }
