@@ -1,3 +1,5 @@
+using System.Collections.Concurrent;
+
 namespace RapidLedger.Pricing;
 
 /// <summary>A cart as the shopper filled it, with its prices: what conditions and selections look at.</summary>
@@ -107,7 +109,9 @@ internal sealed class CartView
     {
         var marked = new long[variants.Length];
         for (var line = 0; line < marked.Length; line++) marked[line] = priceInCart(variants[line]);
-        return new(this, marked, priceElsewhere);
+        // Asked for again and again, by gifts and by what could be added; from any thread, once the cart is priced.
+        var known = new ConcurrentDictionary<int, long>();
+        return new(this, marked, variant => known.GetOrAdd(variant, priceElsewhere));
     }
 
     private int FirstLineOf(int variant)

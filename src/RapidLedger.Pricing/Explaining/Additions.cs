@@ -3,6 +3,11 @@ namespace RapidLedger.Pricing;
 /// <summary>Finds what to add to a cart where more of something is wanted: the least, of what the cart holds already if that counts.</summary>
 internal sealed class Additions(CartView view)
 {
+    private readonly Compiler compiler = new(view.Catalogue);
+    // Many promotions want of the same items.
+    private readonly Dictionary<Selection, SelectionTest> tests = [];
+    private readonly Dictionary<Selection, int[]> inShop = [];
+
     /// <summary>What to add; null where nothing of the shop would do.</summary>
     public EquatableArray<Line>? Find(Want[] wants)
     {
@@ -37,23 +42,24 @@ internal sealed class Additions(CartView view)
     private IEnumerable<int> InCart(Want want)
     {
         if (want.Variant is { } only) return [only];
-        var of = new Compiler(view.Catalogue).Selection(want.Of);
+        var of = Test(want.Of);
         return Enumerable.Range(0, view.Lines).Where(line => of.Selects(view, line)).Select(view.Variant).Distinct();
     }
 
-    private IEnumerable<int> InShop(Selection of)
+    private int[] InShop(Selection of)
     {
-        var test = new Compiler(view.Catalogue).Selection(of);
-        var catalogue = view.Catalogue;
-        var variants = new List<int>();
+        if (inShop.TryGetValue(of, out var known)) return known;
+        var (test, catalogue, variants) = (Test(of), view.Catalogue, new List<int>());
         foreach (var term in test.InTerms)
         {
             if (term < catalogue.Everything) variants.Add(term);
             else variants.AddRange(catalogue.VariantsOf(term));
         }
 
-        return variants.Distinct().Where(variant => test.Selects(view, variant, view.PriceOf(variant), view.Prices.Regular(variant)));
+        return inShop[of] = [.. variants.Distinct().Where(variant => test.Selects(view, variant, view.PriceOf(variant), view.Prices.Regular(variant)))];
     }
+
+    private SelectionTest Test(Selection of) => tests.TryGetValue(of, out var known) ? known : tests[of] = compiler.Selection(of);
 
     private Line? Cheapest(IEnumerable<int> variants, Want want)
     {

@@ -13,6 +13,9 @@ internal sealed class Nearness
     // Those whose reason is always the same kind, in that order.
     private static readonly Obstacle[] Further = [Obstacle.Code, Obstacle.None, Obstacle.Between, Obstacle.Ahead, Obstacle.Limit, Obstacle.Over];
 
+    // Of very many whose condition does not hold, so many are gone into for what more in the cart would bring.
+    private const int MostWanting = 200;
+
     private readonly PricingStory story;
     private readonly long worth;
     private readonly List<(CompiledPromotion Promotion, Outcome Outcome)> explained = [];
@@ -47,12 +50,16 @@ internal sealed class Nearness
         return [.. told.OrderBy(Place).ThenBy(outcome => Remedy.Distance(outcome.Reason!)).ThenBy(outcome => outcome.Promotion, Promotion.Order).Take(most)];
     }
 
-    /// <summary>Those that more in the cart could bring, or bring more of, in order of application.</summary>
+    /// <summary>Those that more in the cart could bring, or bring more of, in order of application; of very many the nearest.</summary>
     public IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> MayWant()
     {
         CompiledPromotion[] idle = [.. others[Obstacle.None].Where(LooksAtTheCart)];
-        return explained.Concat(idle.Zip(Explanation.Of(story, worth, idle), (promotion, outcome) => (Promotion: promotion, Outcome: outcome))).OrderBy(entry => entry.Promotion.Promotion, Promotion.Order);
+        return Wanting().Concat(idle.Zip(Explanation.Of(story, worth, idle), (promotion, outcome) => (Promotion: promotion, Outcome: outcome))).OrderBy(entry => entry.Promotion.Promotion, Promotion.Order);
     }
+
+    private IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> Wanting() => explained.Count <= MostWanting
+        ? explained
+        : explained.OrderBy(entry => entry.Outcome.Reason is { } reason ? Remedy.Distance(reason) : 0).ThenBy(entry => entry.Promotion.Promotion, Promotion.Order).Take(MostWanting);
 
     /// <summary>Whether a promotion gives something for what is in the cart.</summary>
     public bool LooksAtTheCart(CompiledPromotion promotion)

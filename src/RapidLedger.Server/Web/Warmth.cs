@@ -12,6 +12,8 @@ internal static class Warmth
 {
     private const int Times = 40;
 
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(2);
+
     /// <summary>Reads all promotions, makes the live ones and the search ready, and prices the sample carts until that is quick.</summary>
     public static void Take(IServiceProvider services)
     {
@@ -21,7 +23,8 @@ internal static class Warmth
         var edition = shop.Live;
         var now = services.GetRequiredService<IClock>().GetCurrentInstant();
         var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(WithClock(stored.Document, now), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();
-        for (var time = 0; carts.Length > 0 && time < Times; time++)
+        var watch = System.Diagnostics.Stopwatch.StartNew();
+        for (var time = 0; carts.Length > 0 && time < Times && (time < carts.Length || watch.Elapsed < Longest); time++)
         {
             var cart = carts[time % carts.Length];
             _ = printer.Print(edition.Rulebook.Price(cart, shop.UsageAt(cart.At, cart.Shopper?.Id)), null, edition);

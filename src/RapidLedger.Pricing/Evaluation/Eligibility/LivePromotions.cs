@@ -19,7 +19,7 @@ internal sealed class LivePromotions
     /// <summary>All of them, in order of application.</summary>
     public CompiledPromotion[] InOrder => inOrder ??= beside.Promotions.Length == 0 && replaced.Count == 0
         ? settled.Promotions
-        : [.. settled.Promotions.Where(IsCurrent).Concat(beside.Promotions).OrderBy(compiled => compiled.Promotion, Promotion.Order)];
+        : Merged();
 
     /// <summary>Whether there may be markdowns among them.</summary>
     public bool HasMarkdowns => settled.HasMarkdowns || beside.HasMarkdowns;
@@ -54,6 +54,21 @@ internal sealed class LivePromotions
     /// <summary>Those that a code starts, open or not, in order of application.</summary>
     public IEnumerable<CompiledPromotion> StartedBy(string code) =>
         settled.StartedBy(code).Where(IsCurrent).Concat(beside.StartedBy(code)).OrderBy(compiled => compiled.Promotion, Promotion.Order);
+
+    // Both parts are in order already.
+    private CompiledPromotion[] Merged()
+    {
+        var (merged, at) = (new List<CompiledPromotion>(settled.Promotions.Length + beside.Promotions.Length), 0);
+        foreach (var compiled in settled.Promotions)
+        {
+            if (!IsCurrent(compiled)) continue;
+            for (; at < beside.Promotions.Length && Promotion.Order.Compare(beside.Promotions[at].Promotion, compiled.Promotion) < 0; at++) merged.Add(beside.Promotions[at]);
+            merged.Add(compiled);
+        }
+
+        merged.AddRange(beside.Promotions[at..]);
+        return [.. merged];
+    }
 
     private bool IsCurrent(CompiledPromotion compiled) => !replaced.Contains(compiled.Promotion.Id);
 
