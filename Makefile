@@ -55,6 +55,11 @@ browser-here:
 bench:
 	dotnet run --project bench/RapidLedger.Benchmarks -c Release
 
+## Changes the core in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
+.PHONY: mutations
+mutations:
+	dotnet run -c Release --project tests/RapidLedger.Mutations -- $(or $(COUNT),200) $(or $(SEED),1)
+
 ## The pictures in docs/screenshots, from the demo shop.
 screenshots: $(APP) browser-here
 	dotnet build tests/RapidLedger.Browser.Tests -c Release --nologo -v quiet

@@ -113,6 +113,30 @@ public class PageTests
         ledger.Until(() => ledger.Edition.StartsWith("edition 3", StringComparison.Ordinal));
     }
 
+    [Fact]
+    public async Task An_old_edition_is_compared_put_live_again_and_that_is_taken_back()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/free-parcel");
+        ledger.ClickWord("pause");
+        ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));
+        // At the desk it is priced as if it were live; away from it, as it is: the parcel costs 4.90 again.
+        Assert.Equal("€155.84", ledger.Due);
+        ledger.Click("[data-testid=edition] a");
+        ledger.UntilEqual("€160.74", () => ledger.Due);
+        ledger.UntilEqual("1 gone", () => ledger.Text("[data-testid=edition-row] span:last-child"));
+        Assert.Contains("Free parcel from 150.00 is no longer live", ledger.Text("[data-testid=differences]"));
+        ledger.Click("//button[@data-testid='edition-row'][contains(., 'edition 1')]");
+        ledger.ClickWord("Put it live again");
+        ledger.Until(() => ledger.Edition.StartsWith("edition 3", StringComparison.Ordinal));
+        ledger.UntilEqual("€155.84", () => ledger.Due);
+        ledger.Chord("z", OpenQA.Selenium.Keys.Control);
+        ledger.Until(() => ledger.Edition.StartsWith("edition 4", StringComparison.Ordinal));
+        ledger.UntilEqual("€160.74", () => ledger.Due);
+        Assert.Contains("edition 1 put live again", ledger.Text("[data-testid=taken-back]"));
+    }
+
     [Theory]
     [InlineData("day")]
     [InlineData("night")]
@@ -129,6 +153,19 @@ public class PageTests
         ledger.Open("/promotions/letter15");
         ledger.Find("[data-testid=read-back]");
         Assert.Empty(Axe(ledger));
+
+        // A kind with a table of its own, a second look that finds something, and the editions.
+        ledger.Open("/promotions/climb");
+        ledger.Find("[aria-label='from, step 3']");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/promotions/staff-30");
+        ledger.Find("[data-testid=finding]");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/editions");
+        ledger.Find("[data-testid=differences]");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/promotions/letter15");
+        ledger.Find("[data-testid=read-back]");
 
         ledger.Type("Uses in all", "many");
         ledger.Until(() => ledger.Text("[aria-label=Tape]").Contains("Last good print", StringComparison.Ordinal));

@@ -5,7 +5,7 @@ namespace RapidLedger.Browser.Tests;
 /// <summary>Makes the pictures of the documentation, when it is asked for by name; it is no test.</summary>
 public class Pictures
 {
-    private static readonly string Folder = Environment.GetEnvironmentVariable("RAPID_LEDGER_PICTURES") ?? Path.Combine(RunningServer.Root, "docs", "screenshots");
+    private static readonly string Folder = Path.Combine(RunningServer.Root, "docs", "screenshots");
 
     [Fact(Explicit = true)]
     public async Task Of_each_main_view()
@@ -35,6 +35,18 @@ public class Pictures
             ledger.Press("rack, rain", OpenQA.Selenium.Keys.Enter);
             ledger.Until(() => ledger.Entry("socks-again") is not null);
             Take(ledger, "tape-every-kind");
+            ledger.Open("/promotions/climb");
+            ledger.Find("[aria-label='from, step 3']");
+            Take(ledger, "ladder");
+            ledger.Open("/promotions/staff-30");
+            ledger.Find("[data-testid=finding]");
+            Take(ledger, "second-look");
+            ledger.Open("/promotions/free-parcel");
+            ledger.ClickWord("pause");
+            ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));
+            ledger.Open("/editions");
+            ledger.Find("[data-testid=differences]");
+            Take(ledger, "editions");
         }
 
         using var night = new Ledger(server, "night");

@@ -5,10 +5,11 @@ using Microsoft.CodeAnalysis.CSharp;
 using RapidLedger.Mutations;
 
 // Changes the core in one place at a time, at random places drawn from a seed, and runs the tests against each:
-//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed]
+//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this]
 // Prints a line for each and the score. Those that do not compile or that were drawn already are drawn again.
 var wanted = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 200;
 var seed = args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 1;
+var only = args.Length > 2 ? args[2] : "";
 var root = Root();
 var core = Path.Combine(root, "src/RapidLedger.Pricing");
 var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
@@ -33,7 +34,7 @@ var whole = CSharpCompilation.Create("RapidLedger.Pricing", trees, references, n
     optimizationLevel: OptimizationLevel.Release, nullableContextOptions: NullableContextOptions.Enable, allowUnsafe: true));
 if (Emitted(whole) is null) throw new InvalidOperationException("The core itself does not compile: " + whole.GetDiagnostics().First(found => found.Severity == DiagnosticSeverity.Error));
 
-var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal)).SelectMany(Mutation.In).ToList();
+var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToList();
 var random = new Random(seed);
 var (noticed, survived) = (0, new List<Mutation>());
 Console.WriteLine($"{places.Count} places, {wanted} drawn with seed {seed}");
