@@ -119,6 +119,7 @@ public class NudgeTests
                 break;
             case Reason.CannotMeet(var by, { } more, _):
                 met.Add("saves more");
+                Assert.True(more >= 0);
                 Assert.Equal(priced.Worth - WorthOf(chosen.Except(by).Append(outcome.Promotion)), more);
                 break;
             case Reason.NoMatchingItems(var why):

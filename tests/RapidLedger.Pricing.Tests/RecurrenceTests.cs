@@ -27,6 +27,10 @@ public class RecurrenceTests
     private static readonly LocalDateTimePattern Iso = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm:ss");
 
     [Fact]
+    public void A_rule_comes_up_to_the_last_year_that_is_counted_with() =>
+        Assert.Equal(3, RecurrenceRule.Read("FREQ=YEARLY")!.Times(new(Window.LastYear - 2, 1, 1, 0, 0), DateTimeZone.Utc).Count());
+
+    [Fact]
     public void Random_rules_come_at_the_times_of_another_implementation()
     {
         var random = new Random(5545);
