@@ -93,6 +93,22 @@ describe('the tape', () => {
     await until(() => expect(due(result.current)).toBe('8.00'));
   });
 
+  test('looks for a better choice where it is not proved, once, and not while something else is wanted', async () => {
+    vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 50 });
+    const unproved = (due: string) => ({ ...good(due), print: { due, proved: false, totals: { saving: '1.00' } } });
+    const { result, rerender } = tape({ cart, draft: draft(10) });
+    await answer(unproved('9.00'));
+    await act(() => vi.advanceTimersByTimeAsync(300));
+    rerender({ cart, draft: draft(11) });
+    await answer(unproved('8.90'));
+    await act(() => vi.advanceTimersByTimeAsync(900));
+    await answer({ ...good('8.50'), print: { due: '8.50', proved: true, totals: { saving: '1.40' } } });
+    await until(() => expect(due(result.current)).toBe('8.50'));
+    expect(server.asked.map((asked) => asked.body.draft)).toEqual([draft(10), draft(11), draft(11)]);
+    await act(() => vi.advanceTimersByTimeAsync(3000));
+    expect(server.open).toBe(0);
+  });
+
   test('comes again when the server asks it to', async () => {
     vi.useFakeTimers({ shouldAdvanceTime: true, advanceTimeDelta: 100 });
     const { result } = tape({ cart, draft: null });

@@ -78,6 +78,24 @@ export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed
   }, [printer, wish, turn, cart.at ? 0 : minute]);
   useEffect(() => () => printer.stop(), [printer]);
 
+  // A choice that is not proved is looked for with more effort while nothing else is typed, and printed if that found or proved better.
+  const unproved = printed.print?.proved === false && !printed.stale && !printed.down;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: every print that is not proved asks for a better one, once
+  useEffect(() => {
+    if (!unproved) return;
+    const leaving = new AbortController();
+    const timer = window.setTimeout(async () => {
+      const better = await ask(JSON.parse(wish) as Wish, MORE_EFFORT, leaving.signal).catch(() => null);
+      if (!better?.print || leaving.signal.aborted) return;
+      const isBetter = better.print.proved || better.print.totals.saving !== printed.print?.totals.saving;
+      if (isBetter) setPrinted((old) => next(old, better));
+    }, PAUSE);
+    return () => {
+      window.clearTimeout(timer);
+      leaving.abort();
+    };
+  }, [unproved, wish, turn]);
+
   // A tape without a clock of its own follows the minute.
   useEffect(() => {
     if (cart.at) return;
@@ -88,7 +106,11 @@ export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed
   return printed;
 }
 
-const ask = (wish: Wish) => answered<TapeAnswer>(api.POST('/api/tape', { body: wish as never }));
+const PAUSE = 700;
+const MORE_EFFORT = 20;
+
+const ask = (wish: Wish, effort?: number, signal?: AbortSignal) =>
+  answered<TapeAnswer>(api.POST('/api/tape', { body: wish as never, params: { query: { effort } }, signal }));
 
 // While the draft makes no sense the cart can still change: it is priced with the draft as it last did.
 async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
