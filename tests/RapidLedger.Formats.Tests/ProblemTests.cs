@@ -94,6 +94,14 @@ public class ProblemTests
     }
 
     [Fact]
+    public void A_byte_order_mark_changes_nothing_whatever_the_encoding()
+    {
+        var text = Sound().ToJsonString();
+        foreach (var encoding in (System.Text.Encoding[])[System.Text.Encoding.UTF8, System.Text.Encoding.Unicode, System.Text.Encoding.BigEndianUnicode])
+            Assert.Empty(CaseReader.Read((byte[])[.. encoding.GetPreamble(), .. encoding.GetBytes(text)]).Problems);
+    }
+
+    [Fact]
     public void Of_several_things_that_are_wrong_each_is_told()
     {
         // The faults above, three at a time in different parts of the document: none hides another.

@@ -37,7 +37,8 @@ public class CommandLineTests
     {
         var folder = Directory.CreateTempSubdirectory("check").FullName;
         var (right, wrong) = (Path.Combine(folder, "right.case.json"), Path.Combine(folder, "wrong.case.json"));
-        File.WriteAllText(right, Case[..^1] + ""","expect":{"totals":{"net":"27.00"}}}""");
+        // As some editors save it: UTF-16, with its mark.
+        File.WriteAllText(right, Case[..^1] + ""","expect":{"totals":{"net":"27.00"}}}""", System.Text.Encoding.Unicode);
         File.WriteAllText(wrong, Case[..^1] + ""","expect":{"totals":{"net":"26.00"}}}""");
 
         Assert.Equal((0, "1 as expected, 0 not\n"), (RunningServer.Run("", "check", right) is var fine ? fine.Exit : -1, fine.Output));

@@ -261,6 +261,7 @@ public static class CaseReader
     private static Reading<T> Parse<T>(ReadOnlyMemory<byte> json, Func<Node, T?> read)
         where T : class
     {
+        json = ByteOrderMark.Utf8(json);
         JsonDocument document;
         try
         {

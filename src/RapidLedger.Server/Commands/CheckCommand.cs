@@ -36,8 +36,8 @@ internal static class CheckCommand
         if (!file.Exists) return [": there is no such file"];
         var json = File.ReadAllBytes(file.FullName);
         var reading = CaseReader.Read(json);
-        if (reading.Problems is [{ Code: ProblemCode.NotJson } broken]) return [$": {broken.Message}"];
-        using var written = JsonDocument.Parse(json);
+        if (reading.Problems is [{ Code: ProblemCode.NotJson or ProblemCode.TooDeep } broken]) return [$": {broken.Message}"];
+        using var written = JsonDocument.Parse(ByteOrderMark.Utf8(json));
         using var result = JsonDocument.Parse(ResultWriter.Write(reading, effort));
         if (written.RootElement.ValueKind == JsonValueKind.Object && written.RootElement.TryGetProperty("expect", out var expected)) return Expectation.Differences(expected, result.RootElement);
         return reading.Value is null ? [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")] : [": says nothing under 'expect', so there is nothing to check"];
