@@ -108,7 +108,7 @@ public class FillingTests
     {
         var (slots, price) = (drawn.Bundle.Slots, ((Take.To)drawn.Bundle.Take!).Price);
         var asked = price.For(RandomCase.Eur, drawn.Store)!.Value;
-        for (var sets = drawn.Bundle.Repeat.Of(20); sets > 0; sets--)
+        for (var sets = drawn.Bundle.Repeat.Of(drawn.Quantities.Sum()); sets > 0; sets--)
         {
             var model = new CpModel();
             var used = slots.Select(slot => drawn.Prices.Select((_, line) => model.NewIntVar(0, Draw.Stands(slot, line) ? drawn.Quantities[line] : 0, "")).ToArray()).ToArray();
