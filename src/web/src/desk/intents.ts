@@ -67,7 +67,7 @@ export const INTENTS: Intent[] = [
   {
     key: 'volume',
     words: 'Sell in volume',
-    beware: '“More than 2” begins at three. For two or more, say “at least 2”.',
+    beware: 'A step begins at its number: “from 3” counts at three. Put each a little above what people buy now.',
     begin: () => ({
       name: 'Sell in volume',
       label: 'The more, the cheaper',
