@@ -1,4 +1,5 @@
 import { type ClipboardEvent, type KeyboardEvent, type ReactNode, useRef } from 'react';
+import { flushSync } from 'react-dom';
 import { Typed } from './Typed';
 
 export type Column<Row> = {
@@ -27,10 +28,10 @@ type Props<Row> = {
  */
 export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: Props<Row>) {
   const table = useRef<HTMLTableElement>(null);
-  const focus = (row: number, column: number) =>
-    requestAnimationFrame(() => table.current?.querySelector<HTMLElement>(`[data-cell="${row},${column}"] input`)?.focus());
+  // At once, so that what is typed next goes where it is meant.
+  const focus = (row: number, column: number) => table.current?.querySelector<HTMLElement>(`[data-cell="${row},${column}"] input`)?.focus();
   const change = (place: number, row: Row) => onRows(rows.map((old, at) => (at === place ? row : old)));
-  const add = () => onRows([...rows, fresh(rows.at(-1))]);
+  const add = () => flushSync(() => onRows([...rows, fresh(rows.at(-1))]));
 
   const keys = (event: KeyboardEvent<HTMLInputElement>, row: number, column: number) => {
     if (event.altKey || event.ctrlKey || event.metaKey) return;
@@ -105,7 +106,7 @@ export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: P
                     className="px-1 text-faded hover:text-red"
                     aria-label={`Take ${name} ${place + 1} out`}
                     onClick={() => {
-                      onRows(rows.filter((_, at) => at !== place));
+                      flushSync(() => onRows(rows.filter((_, at) => at !== place)));
                       focus(Math.max(0, place - 1), 0);
                     }}
                   >
