@@ -23,10 +23,17 @@ public class BudgetTests
                     var (chosen, worth) = hard.Best(work);
                     Assert.True(worth >= before, $"{worth} after {before}");
                     Assert.True(best - worth <= chosen.Gap);
-                    if (chosen.Proved) Assert.Equal((best, best), (worth, hard.Rate(chosen.Slots)));
+                    // Work for a few looks at the cart, a thousandth of what anybody is given: there is only haste, in which of equal
+                    // fillings any may have been taken, which leaves others a little more or less.
+                    if (work < 12_000) Assert.InRange(hard.Rate(chosen.Slots), worth * 99 / 100, worth * 101 / 100);
+                    else
+                    {
+                        Assert.Equal(hard.Rate(chosen.Slots), worth);
+                        Assert.InRange(best - worth, 0, chosen.Gap);
+                    }
+
+                    if (chosen.Proved) Assert.Equal(best, worth);
                     else Interlocked.Increment(ref brokenOff);
-                    // Begun in haste, of equal fillings any may have been taken, which leaves others a little more or less.
-                    Assert.InRange(hard.Rate(chosen.Slots), worth * 99 / 100, worth * 101 / 100);
                     Interlocked.Increment(ref all);
                     before = worth;
                 }

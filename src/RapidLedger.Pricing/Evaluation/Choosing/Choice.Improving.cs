@@ -3,14 +3,24 @@ namespace RapidLedger.Pricing;
 /// <content>Good choices early, which make the search short: begun from several sides and made better by single changes.</content>
 internal sealed partial class Choice
 {
-    // A choice to begin with, whatever it costs: of those that may meet, in order of what each could take alone, without what takes long to fill.
+    // A choice to begin with, whatever it costs: of those that may meet, in order of what each could take alone, without what takes long to
+    // fill. It is rated as any other; only where there is no work left for that it counts as it was found in haste.
     private void Begin()
     {
         alone = outlook.AloneBySlot(0).ToArray();
-        sheet.Fillings.IsHasty = true;
-        int[] tried = Meeting(slot => alone[slot]);
+        int[] hasty = Meeting(slot => alone[slot]);
+        if (!MakeInHaste(ref hasty)) return;
+        var tried = hasty;
         if (MakeChoice(ref tried)) Offer(tried);
+        else if (sheet.Work.IsOver && MakeInHaste(ref hasty)) Offer(hasty);
+    }
+
+    private bool MakeInHaste(ref int[] slots)
+    {
+        sheet.Fillings.IsHasty = true;
+        var isChoice = MakeChoice(ref slots);
         sheet.Fillings.IsHasty = false;
+        return isChoice;
     }
 
     // As many as may meet, the weightiest first.
