@@ -84,7 +84,7 @@ public class PressureTests
         }
 
         slowest.Sort();
-        Assert.True(slowest.Count < 20 || slowest[slowest.Count * 9 / 10] < 1_000, $"{slowest.Count} answers, 9 of 10 within {slowest[slowest.Count * 9 / 10]} ms");
+        Assert.True(slowest.Count > 0 && slowest[slowest.Count * 9 / 10] < 1_000, $"{slowest.Count} answers, 9 of 10 within {slowest[slowest.Count * 9 / 10]} ms");
     }
 
     // Bundles and buy-gets that all want the same units, and exclude one another in pairs.

@@ -3,7 +3,7 @@ using System.Text.Json;
 namespace RapidLedger.Formats;
 
 /// <summary>How deep documents nest.</summary>
-internal static class Depth
+public static class Depth
 {
     /// <summary>So many levels of lists and objects, one within the other.</summary>
     public const int Most = 64;
@@ -31,7 +31,7 @@ internal static class Depth
                     default:
                         if (way.Count > 0 && way[^1].IsList) way[^1] = way[^1] with { Item = way[^1].Item + 1 };
                         if (reader.TokenType is not (JsonTokenType.StartObject or JsonTokenType.StartArray)) break;
-                        if (way.Count == Most) return string.Concat(way.Select(step => "/" + Escaped(step.IsList ? step.Item.ToString(System.Globalization.CultureInfo.InvariantCulture) : step.Name)));
+                        if (way.Count == Most) return string.Concat(way.Select(step => "/" + Pointer.Escaped(step.IsList ? step.Item.ToString(System.Globalization.CultureInfo.InvariantCulture) : step.Name)));
                         way.Add((reader.TokenType == JsonTokenType.StartArray, -1, ""));
                         break;
                 }
@@ -45,6 +45,7 @@ internal static class Depth
         return null;
     }
 
+    // Half of a character is no name that is known anywhere.
     private static string NameOf(ref Utf8JsonReader reader)
     {
         try
@@ -53,10 +54,7 @@ internal static class Depth
         }
         catch (InvalidOperationException)
         {
-            // Half of a character; it is no name that is known anywhere.
             return "?";
         }
     }
-
-    private static string Escaped(string step) => step.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 }

@@ -95,7 +95,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     public string? Text()
     {
         if (Value.ValueKind != JsonValueKind.String) return Fault(ProblemCode.WrongType, $"A text is expected here, not {Kind}.");
-        return TryText(Value.GetString, out var text) ? text : Fault(ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again.");
+        return WholeText.Of(Value.GetString) is { } text ? text : Fault(ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again.");
     }
 
     /// <summary>A text that is not empty.</summary>
@@ -190,7 +190,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     {
         JsonValueKind.Object => "an object",
         JsonValueKind.Array => "a list",
-        JsonValueKind.String => TryText(Value.GetString, out var text) ? $"the text '{(text.Length > 40 ? text[..40] + "…" : text)}'" : "a text",
+        JsonValueKind.String => WholeText.Of(Value.GetString) is { } text ? $"the text '{(text.Length > 40 ? text[..40] + "…" : text)}'" : "a text",
         JsonValueKind.Number => "a number",
         JsonValueKind.True or JsonValueKind.False => "true or false",
         _ => "nothing",
@@ -202,7 +202,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         var position = 0;
         foreach (var member in Value.EnumerateObject())
         {
-            if (!TryText(() => member.Name, out var name))
+            if (WholeText.Of(() => member.Name) is not { } name)
             {
                 Fault(ProblemCode.UnknownName, "A name here holds half of a character (a lone surrogate).");
                 continue;
@@ -211,21 +211,6 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
             var node = new Node(member.Value, At.Member(name, position++), Problems);
             if (seen.Add(name)) yield return (name, node);
             else node.Fault(ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one.");
-        }
-    }
-
-    // System.Text.Json refuses to hand out text with lone surrogates.
-    private static bool TryText(Func<string?> read, out string text)
-    {
-        try
-        {
-            text = read() ?? "";
-            return true;
-        }
-        catch (InvalidOperationException)
-        {
-            text = "";
-            return false;
         }
     }
 }

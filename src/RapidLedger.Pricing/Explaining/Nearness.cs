@@ -40,13 +40,15 @@ internal sealed class Nearness
     public IReadOnlyList<Outcome> Nearest(int most)
     {
         var told = explained.Select(entry => entry.Outcome).Where(outcome => !outcome.Applied).ToList();
+        List<CompiledPromotion> further = [];
         foreach (var obstacle in Further)
         {
             // Nothing that stands further away comes before enough that stands nearer.
-            if (told.Count(outcome => Place(outcome) < PlaceOf(obstacle)) >= most) break;
-            told.AddRange(Explanation.Of(story, worth, [.. others[obstacle].Take(most)]));
+            if (told.Count(outcome => Place(outcome) < PlaceOf(obstacle)) + further.Count >= most) break;
+            further.AddRange(others[obstacle].Take(most));
         }
 
+        told.AddRange(Explanation.Of(story, worth, [.. further]));
         return [.. told.OrderBy(Place).ThenBy(outcome => Remedy.Distance(outcome.Reason!)).ThenBy(outcome => outcome.Promotion, Promotion.Order).Take(most)];
     }
 

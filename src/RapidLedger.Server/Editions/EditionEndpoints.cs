@@ -67,8 +67,7 @@ internal static class EditionEndpoints
         var (now, done) = await promotions.Restore(number, request.Seen);
         if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
         register.Restored(number, context);
-        var edition = promotions.NewestEdition()!;
-        return Results.Ok(new NowLive(database.Stamp(), new(edition.Number, edition.PublishedAt), shop.Promotions.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
+        return Results.Ok(NowLive.Of(database, promotions, shop));
     }
 
     private static IResult NoEdition(long number, long newest) => Answers.NotFound(ProblemCode.UnknownName, $"There is no edition {number}; the newest is {newest}.");

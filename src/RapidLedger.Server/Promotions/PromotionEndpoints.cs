@@ -89,9 +89,9 @@ internal static class PromotionEndpoints
     {
         var (draft, fault) = Draft(request.Document);
         if (draft is null) return fault!;
-        // What says the same as the saved version is no draft beside it.
+        // What says the same as the saved version is no draft beside it; the state is the promotion's, not something that was written.
         var text = WithId(draft, id);
-        var isSaved = promotions.Find(id)?.Document is { } saved && JsonNode.DeepEquals(JsonNode.Parse(saved), WithState(draft, JsonNode.Parse(saved)!["state"]));
+        var isSaved = promotions.Find(id)?.Document is { } saved && SaysTheSame(draft, saved);
         return Answer(id, await promotions.KeepDraft(id, request.Revision, isSaved ? null : text), shop);
     }
 
@@ -189,13 +189,12 @@ internal static class PromotionEndpoints
         { } given => (JsonObject.Create(given.Clone()), null),
     };
 
-    // The state of a document is that of its promotion, not something that was written.
-    private static JsonObject WithState(JsonObject document, JsonNode? state)
+    private static bool SaysTheSame(JsonObject draft, string saved)
     {
-        var changed = (JsonObject)document.DeepClone();
-        if (state is null) changed.Remove("state");
-        else changed["state"] = state.DeepClone();
-        return changed;
+        var known = JsonNode.Parse(saved)!.AsObject();
+        known.Remove("state");
+        draft.Remove("state");
+        return JsonNode.DeepEquals(known, draft);
     }
 
     private static string WithId(JsonObject draft, string id)

@@ -75,8 +75,7 @@ internal static class PromotionList
             .ThenBy(standing => standing.Promotion.Stored.Id, StringComparer.Ordinal)
             .ToArray();
         var rows = matching.Skip(skip ?? 0).Take(take ?? MostRows).Select(standing => Row(standing, now, shop)).ToArray();
-        var edition = promotions.NewestEdition();
-        return Results.Ok(new PromotionRows(rows, skip ?? 0, matching.Length, all.Count, edition is null ? null : new(edition.Number, edition.PublishedAt), all.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" })));
+        return Results.Ok(new PromotionRows(rows, skip ?? 0, matching.Length, all.Count, EditionInfo.Newest(promotions), shop.Drafts));
     }
 
     private static PromotionRow Row(Standing standing, Instant now, OpenShop shop)

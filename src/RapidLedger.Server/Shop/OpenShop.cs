@@ -77,6 +77,9 @@ internal sealed class OpenShop
     /// <summary>All promotions as stored and read, in no order.</summary>
     public IReadOnlyCollection<ShelvedPromotion> Promotions => Followed().Promotions;
 
+    /// <summary>How many promotions have a draft.</summary>
+    public int Drafts => Followed().Drafts;
+
     /// <summary>What a stored promotion says.</summary>
     public ReadPromotion Read(StoredPromotion stored) =>
         Followed().ById.TryGetValue(stored.Id, out var known) && known.Stored.Revision == stored.Revision ? known.Read : Read(stored.Shown);
@@ -150,6 +153,8 @@ internal sealed class OpenShop
     private sealed record Shelf(long Stamp, IReadOnlySet<string> Ids, IReadOnlyDictionary<string, ShelvedPromotion> ById, LiveEdition Live)
     {
         public IReadOnlyCollection<ShelvedPromotion> Promotions { get; } = [.. ById.Values];
+
+        public int Drafts { get; } = ById.Values.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" });
     }
 }
 

@@ -10,13 +10,20 @@ internal sealed record MethodInfo(string Id, string Name);
 
 internal sealed record SampleCart(string Id, string Name, string? Who, JsonElement Cart);
 
-internal sealed record EditionInfo(long Number, string PublishedAt);
+internal sealed record EditionInfo(long Number, string PublishedAt)
+{
+    /// <summary>The newest one; null: nothing was ever published.</summary>
+    public static EditionInfo? Newest(PromotionRepository promotions) => promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null;
+}
 
 /// <summary>What is live, asked for again and again.</summary>
 /// <param name="Stamp">Changes whenever anything was written.</param>
 /// <param name="Edition">The newest edition; null: nothing was ever published.</param>
 /// <param name="Drafts">How many promotions have a draft.</param>
-internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts);
+internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts)
+{
+    public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) => new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts);
+}
 
 internal sealed record ShopInfo(
     string Name,
@@ -48,9 +55,7 @@ internal static class ShopEndpoints
     public static void MapShop(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/shop", Describe).WithName("shop");
-        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => new NowLive(
-            database.Stamp(), promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null,
-            shop.Promotions.Count(promotion => promotion.Stored is { Draft: not null, State: not "archived" }))).WithName("edition");
+        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => NowLive.Of(database, promotions, shop)).WithName("edition");
         routes.MapGet("/api/amounts", (string amount, OpenShop shop) =>
         {
             var reading = CaseReader.ReadAmount(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount), shop.Store);

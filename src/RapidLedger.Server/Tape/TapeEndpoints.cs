@@ -97,7 +97,8 @@ internal static class TapeEndpoints
         });
     }
 
-    private static byte[] WithClock(JsonElement cart, IClock clock)
+    /// <summary>A cart as it is read: without a moment of its own it is priced now.</summary>
+    public static byte[] WithClock(JsonElement cart, IClock clock)
     {
         if (cart.ValueKind != JsonValueKind.Object || cart.TryGetProperty("at", out _)) return cart.Utf8();
         var whole = JsonObject.Create(cart.Clone())!;

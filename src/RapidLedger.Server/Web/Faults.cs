@@ -87,7 +87,7 @@ internal static partial class Faults
     // "$.cart['lines'][2].sku" as a JSON pointer (RFC 6901).
     private static string PointerOf(string? path) => path is null
         ? ""
-        : string.Concat(Step().Matches(path).Select(step => "/" + (step.Groups[1].Value + step.Groups[2].Value + step.Groups[3].Value).Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal)));
+        : string.Concat(Step().Matches(path).Select(step => "/" + Pointer.Escaped(step.Groups[1].Value + step.Groups[2].Value + step.Groups[3].Value)));
 
     private static Task Write(HttpContext context, int status, Problem problem) => Answers.Refused(status, [problem]).ExecuteAsync(context);
 

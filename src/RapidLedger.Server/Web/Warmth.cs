@@ -1,4 +1,4 @@
-using System.Text;
+using System.Text.Json;
 using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Server.Items;
@@ -21,20 +21,13 @@ internal static class Warmth
         _ = services.GetRequiredService<ItemSearch>();
         _ = services.GetRequiredService<PricingGate>();
         var edition = shop.Live;
-        var now = services.GetRequiredService<IClock>().GetCurrentInstant();
-        var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(WithClock(stored.Document, now), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();
+        var clock = services.GetRequiredService<IClock>();
+        var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(TapeEndpoints.WithClock(JsonDocument.Parse(stored.Document).RootElement, clock), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         for (var time = 0; carts.Length > 0 && time < Times && (time < carts.Length || watch.Elapsed < Longest); time++)
         {
             var cart = carts[time % carts.Length];
             _ = printer.Print(edition.Rulebook.Price(cart, shop.UsageAt(cart.At, cart.Shopper?.Id)), null, edition);
         }
-    }
-
-    private static byte[] WithClock(string cart, Instant now)
-    {
-        var document = System.Text.Json.Nodes.JsonNode.Parse(cart)!.AsObject();
-        document["at"] ??= now.ToString();
-        return Encoding.UTF8.GetBytes(document.ToJsonString());
     }
 }

@@ -17,8 +17,6 @@ internal sealed class UnfitJsonException(Problem problem) : JsonException(proble
 /// </summary>
 internal sealed class WholeJson : JsonConverter<JsonElement>
 {
-    private const int Deepest = 64;
-
     public override JsonElement Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options)
     {
         var element = JsonElement.ParseValue(ref reader);
@@ -32,14 +30,14 @@ internal sealed class WholeJson : JsonConverter<JsonElement>
     {
         switch (element.ValueKind)
         {
-            case JsonValueKind.Object or JsonValueKind.Array when depth == Deepest:
-                throw new UnfitJsonException(new(at, ProblemCode.TooDeep, $"This nests deeper than {Deepest} levels. Take some of them away."));
+            case JsonValueKind.Object or JsonValueKind.Array when depth == Depth.Most:
+                throw new UnfitJsonException(new(at, ProblemCode.TooDeep, $"This nests deeper than {Depth.Most} levels. Take some of them away."));
             case JsonValueKind.Object:
                 var names = new HashSet<string>(StringComparer.Ordinal);
                 foreach (var member in element.EnumerateObject())
                 {
-                    if (Text(() => member.Name) is not { } name) throw new UnfitJsonException(new(at, ProblemCode.UnknownName, "A name here holds half of a character (a lone surrogate)."));
-                    var inside = $"{at}/{name.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal)}";
+                    if (WholeText.Of(() => member.Name) is not { } name) throw new UnfitJsonException(new(at, ProblemCode.UnknownName, "A name here holds half of a character (a lone surrogate)."));
+                    var inside = $"{at}/{Pointer.Escaped(name)}";
                     if (!names.Add(name)) throw new UnfitJsonException(new(inside, ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one."));
                     Check(member.Value, inside, depth + 1);
                 }
@@ -49,21 +47,8 @@ internal sealed class WholeJson : JsonConverter<JsonElement>
                 var place = 0;
                 foreach (var item in element.EnumerateArray()) Check(item, string.Create(CultureInfo.InvariantCulture, $"{at}/{place++}"), depth + 1);
                 break;
-            case JsonValueKind.String when Text(element.GetString) is null:
+            case JsonValueKind.String when WholeText.Of(element.GetString) is null:
                 throw new UnfitJsonException(new(at, ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again."));
-        }
-    }
-
-    // System.Text.Json refuses to hand out text with lone surrogates.
-    private static string? Text(Func<string?> read)
-    {
-        try
-        {
-            return read();
-        }
-        catch (InvalidOperationException)
-        {
-            return null;
         }
     }
 }

@@ -14,8 +14,12 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
         variant => Lowest(variant, eligible).Price,
         variant => Lowest(variant, [.. eligible.Union(elsewhere(variant)).OrderBy(promotion => promotion.Promotion, Promotion.Order)]).Price);
 
-    /// <summary>What became of the markdowns that could touch the cart.</summary>
-    public IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> Outcomes()
+    private IReadOnlyList<(CompiledPromotion Promotion, Outcome Outcome)>? outcomes;
+
+    /// <summary>What became of the markdowns that could touch the cart. Worked out when first asked for.</summary>
+    public IReadOnlyList<(CompiledPromotion Promotion, Outcome Outcome)> Outcomes() => outcomes ??= [.. WorkOut()];
+
+    private IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> WorkOut()
     {
         var given = new (long Amount, long Units)[eligible.Length];
         for (var line = 0; line < unmarked.Lines; line++)

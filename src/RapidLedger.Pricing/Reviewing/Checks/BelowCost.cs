@@ -3,6 +3,9 @@ namespace RapidLedger.Pricing;
 /// <summary>Items that would be sold below cost, or below the margin floor, by this promotion alone.</summary>
 internal sealed class BelowCost : Check
 {
+    // Of what is not paid for nothing stays: less than any floor.
+    private const decimal NothingPaid = -1_000_000;
+
     public override string Name => "belowCost";
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
@@ -34,17 +37,25 @@ internal sealed class BelowCost : Check
     private static Mend? MostThatKeeps(Parts.Taken taken, IEnumerable<int> variants, decimal floor, Surroundings around)
     {
         int[] keeping = [.. variants.Where(variant => Share(variant, around.Prices.Current(variant), around) * 100 >= floor)];
-        for (var percent = (int)Math.Ceiling(((Take.Percentage)taken.Take!).Percent.Value) - 1; percent > 0; percent--)
+        // What is left only falls with the percentage, so that it is halved in on.
+        var (keeps, tooMuch) = (0, (int)Math.Ceiling(((Take.Percentage)taken.Take!).Percent.Value));
+        while (tooMuch - keeps > 1)
         {
-            var less = Percent.From(percent)!.Value;
-            if (Array.TrueForAll(keeping, variant => Share(variant, around.Prices.Current(variant) - less.Of(around.Prices.Current(variant), around.Store.Rounding), around) * 100 >= floor))
-                return new($"{percent} %, the most that keeps {(floor > 0 ? $"the floor of {floor:0.##} %" : "every item above cost")}", $"{taken.At}/percent", (decimal)percent);
+            var tried = (keeps + tooMuch) / 2;
+            if (Keeps(tried)) keeps = tried;
+            else tooMuch = tried;
         }
 
-        return null;
+        return keeps == 0 ? null : new($"{keeps} %, the most that keeps {(floor > 0 ? $"the floor of {floor:0.##} %" : "every item above cost")}", $"{taken.At}/percent", (decimal)keeps);
+
+        bool Keeps(int percent)
+        {
+            var less = Percent.From(percent)!.Value;
+            return Array.TrueForAll(keeping, variant => Share(variant, around.Prices.Current(variant) - less.Of(around.Prices.Current(variant), around.Store.Rounding), around) * 100 >= floor);
+        }
     }
 
-    private static decimal Share(int variant, long price, Surroundings around) => price <= 0 ? decimal.MinValue / 1000 : around.Catalogue.MarginShare(variant, price, around.Store.Currency) ?? 1;
+    private static decimal Share(int variant, long price, Surroundings around) => price <= 0 ? NothingPaid : around.Catalogue.MarginShare(variant, price, around.Store.Currency) ?? 1;
 
     private static string Named(int variant, Surroundings around) => around.Wording.Item(around.Catalogue.Variant(variant).Sku);
 }
