@@ -177,7 +177,7 @@ public class PageTests
     }
 
     // axe-core, the rules of WCAG 2.2 A and AA; what it calls serious or critical.
-    private static string[] Axe(Ledger ledger)
+    internal static string[] Axe(Ledger ledger)
     {
         ledger.Script(File.ReadAllText(Path.Combine(RunningServer.Root, "tests/references/node_modules/axe-core/axe.min.js")));
         var found = (string)ledger.Driver.ExecuteAsyncScript(

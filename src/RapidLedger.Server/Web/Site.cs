@@ -54,6 +54,7 @@ internal static class Site
         routes.MapPromotions();
         routes.MapEditions();
         routes.MapTape();
+        routes.MapCurve();
         ServeWebApp(app);
         return app;
     }

@@ -28,6 +28,9 @@ export type PrintedLine = Schemas['PrintedLine'];
 export type PrintedEntry = Schemas['PrintedEntry'];
 export type PrintedAddition = Schemas['PrintedAddition'];
 export type PrintedRemedy = Schemas['PrintedRemedy'];
+export type CurveAnswer = Schemas['CurveAnswer'];
+export type PlottedPoint = Schemas['PlottedPoint'];
+export type PlottedMark = Schemas['PlottedMark'];
 export type LiveBeside = Schemas['LiveBeside'];
 
 /** A document as it stands in files: anything JSON can hold. */

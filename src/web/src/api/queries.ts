@@ -2,11 +2,14 @@ import { keepPreviousData, type UseQueryResult, useQueries, useQuery } from '@ta
 import {
   answered,
   api,
+  type Cart,
   type CurrencyAmount,
+  type CurveAnswer,
   type EditionComparison,
   type EditionRows,
   type FoundTerm,
   type ItemInfo,
+  type Json,
   type NowLive,
   type PromotionPage,
   type PromotionRow,
@@ -129,6 +132,21 @@ export const useAmounts = (amount: string) =>
     retry: false,
     staleTime: 60_000,
     queryFn: ({ signal }) => answered<CurrencyAmount[]>(api.GET('/api/amounts', { signal, params: { query: { amount } } })),
+  });
+
+/** What is paid with more and more of an item; how many of it are in the cart now does not matter to it. */
+export const useCurve = ({ document, cart, chosen }: { document: Json; cart: Cart; chosen?: string }) =>
+  useQuery({
+    queryKey: [
+      'curve',
+      document,
+      { ...cart, lines: cart.lines.map((line) => ({ ...line, quantity: line.sku === chosen ? 1 : line.quantity })) },
+      chosen,
+    ],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answered<CurveAnswer>(api.POST('/api/curve', { signal, body: { draft: document, cart, sku: chosen ?? null, most: null } as never })),
   });
 
 export const useEditions = () =>

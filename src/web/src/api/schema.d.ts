@@ -260,6 +260,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promotions": {
         parameters: {
             query?: never;
@@ -448,6 +464,31 @@ export interface components {
             /** Format: int32 */
             exponent: number;
         };
+        /** @description What a cart costs with more and more of an item. Amounts are decimal strings of the cart's currency. */
+        CurveAnswer: {
+            currency: string;
+            sku: string;
+            name: string;
+            /** @description Items to choose from: those of the cart, then some that the promotion looks at. */
+            items: components["schemas"]["PrintedItem"][];
+            points: components["schemas"]["PlottedPoint"][];
+            marks: components["schemas"]["PlottedMark"][];
+            /** @description Whether it goes as far as was asked. */
+            isWhole: boolean;
+        };
+        /** @description A promotion as typed, and the cart in which one item becomes more and more. */
+        CurveRequest: {
+            /** @description As in a case; without `at` it is priced now. */
+            cart: components["schemas"]["JsonElement"];
+            draft: components["schemas"]["JsonElement"];
+            /** @description The item; none: the first of the cart that the promotion looks at, else the first of the catalogue. */
+            sku?: null | string;
+            /**
+             * Format: int32
+             * @description How many units it goes to; none: as far as the promotion has something to show.
+             */
+            most?: null | number;
+        };
         /** @description An edition with what it changed. */
         EditionChanges: {
             /**
@@ -575,6 +616,26 @@ export interface components {
              * @description How many promotions have a draft.
              */
             drafts: number;
+        };
+        /** @description Something worth knowing about a curve. */
+        PlottedMark: {
+            /** @description begins, step, flat, cliff or belowCost. */
+            kind: string;
+            places: number[];
+            sentence: string;
+        };
+        /** @description One place of a curve. */
+        PlottedPoint: {
+            /** Format: int32 */
+            units: number;
+            /** @description The goods of the whole cart at current prices. */
+            spend: string;
+            /** @description The total without the promotion. */
+            before: string;
+            /** @description The total with it. */
+            after: string;
+            /** @description Null: not known. */
+            margin: null | string;
         };
         PrintedAddition: {
             sku: string;
@@ -1528,6 +1589,84 @@ export interface operations {
             };
             /** @description Payload Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

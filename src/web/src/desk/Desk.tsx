@@ -5,7 +5,7 @@ import { answered, api, type Json, type PromotionPage, Refused, type Clause as W
 import { usePromotion, useStanding } from '../api/queries';
 import { type Draft, problemsUnder } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
-import { useCart } from '../tape/cart';
+import { clockOf, useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
@@ -19,6 +19,7 @@ import { Runs } from './clauses/Runs';
 import { Starts } from './clauses/Starts';
 import { Until } from './clauses/Until';
 import { When } from './clauses/When';
+import { PriceCurve } from './curve/PriceCurve';
 import { keyOfFinding, SecondLook } from './SecondLook';
 import { type Keeping, useDraft } from './useDraft';
 
@@ -228,6 +229,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Runs draft={clauses} comings={printed.comings} />
         <Until draft={clauses} />
         <Alongside draft={clauses} />
+        {printed.draftProblems.length === 0 && <PriceCurve document={{ ...written, id, state: 'live' }} />}
         {printed.draftProblems.length === 0 && (
           <SecondLook
             findings={findings}
@@ -296,8 +298,6 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
 const meantOf = (id: string) => `rapid-ledger.meant.${id}`;
 
 const titleOf = (document: Json) => toText(document.name) || toText(document.label) || 'a promotion';
-
-const clockOf = (at: string | undefined) => (at ? new Date(at).toISOString().replace('.000Z', 'Z') : undefined);
 
 // The members whose problems are told at a clause or at the head.
 const OWN = ['/name', '/label', '/trigger', '/when', '/rewards', '/window', '/limits', '/stacking', '/rank'];

@@ -4,6 +4,7 @@ import { answered, api, type Json, type PromotionPage, Refused, Unreachable } fr
 import { Newest } from '../api/newest';
 import { isSame, type Path, pointerOf, set } from '../shop/document';
 import { useForget, useHistory } from '../ui/undo';
+import { followed } from './followed';
 
 const keyOf = (id: string) => `rapid-ledger.draft.${id}`;
 
@@ -28,6 +29,8 @@ export function useDraft(page: PromotionPage) {
   const [failure, setFailure] = useState<string | null>(null);
   const revision = useRef(page.revision);
   const newest = useRef(document);
+  // The texts that somebody wrote themselves: they no longer follow the figures.
+  const own = useRef(new Set<string>());
   useForget(`draft ${id}`);
 
   /** Somebody else wrote: their page is shown beside, unless it says the same. */
@@ -110,7 +113,10 @@ export function useDraft(page: PromotionPage) {
     [history, id, show],
   );
   const change = useCallback(
-    (path: Path, value: unknown) => write((old) => set(old, path, value) as Json, `a change of ${clauseOf(path)}`, pointerOf(path)),
+    (path: Path, value: unknown) => {
+      if (path.length === 1) own.current.add(String(path[0]));
+      write((old) => followed(old, set(old, path, value) as Json, path, own.current), `a change of ${clauseOf(path)}`, pointerOf(path));
+    },
     [write],
   );
 

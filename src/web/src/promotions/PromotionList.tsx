@@ -6,7 +6,7 @@ import { answered, api, type PromotionPage, type PromotionRow, type TapePrint } 
 import { ROWS_AT_ONCE, usePromotionRows } from '../api/queries';
 import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
-import { useCart } from '../tape/cart';
+import { clockOf, useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { add } from '../ui/format';
 import { isTyping } from '../ui/keys';
@@ -58,7 +58,7 @@ export function PromotionList({ print }: Props) {
   const q = useDeferredValue(typed);
   const [parts, setParts] = useState<number[]>([Math.floor(at / ROWS_AT_ONCE)]);
   const { first, error, rowAt } = usePromotionRows(
-    cart.at ? new Date(cart.at).toISOString().replace('.000Z', 'Z') : undefined,
+    clockOf(cart.at),
     { q: q || undefined, state: state === 'any' ? undefined : state, sku: sku || undefined },
     parts,
   );

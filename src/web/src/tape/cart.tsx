@@ -11,6 +11,8 @@ type Kept = { cart: Cart; who: string; sample: string };
 type TapeCart = Kept & {
   change: (change: Partial<Cart>) => void;
   setQuantity: (line: number, quantity: number) => void;
+  /** So many units of an item, in one line; it is added if it is not there. */
+  setUnits: (sku: string, units: number) => void;
   addItems: (items: { sku: string; quantity: number }[]) => void;
   letBuy: (shopper: ShopperInfo | null) => void;
   open: (sample: SampleCart) => void;
@@ -69,6 +71,11 @@ export function CartProvider({ children }: { children: ReactNode }) {
       ),
     [editCart],
   );
+  const setUnits = useCallback(
+    (sku: string, units: number) =>
+      editCart('a quantity', (cart) => ({ ...cart, lines: withUnits(cart.lines, sku, units) }), `units ${sku}`),
+    [editCart],
+  );
   const addItems = useCallback(
     (items: { sku: string; quantity: number }[]) =>
       editCart(items.length === 1 ? `${items[0]?.quantity} ${items[0]?.sku} added` : 'items added', (cart) =>
@@ -115,8 +122,8 @@ export function CartProvider({ children }: { children: ReactNode }) {
   );
 
   const value = useMemo(
-    () => ({ ...kept, change, setQuantity, addItems, letBuy, open, clear, pick, take }),
-    [kept, change, setQuantity, addItems, letBuy, open, clear, pick, take],
+    () => ({ ...kept, change, setQuantity, setUnits, addItems, letBuy, open, clear, pick, take }),
+    [kept, change, setQuantity, setUnits, addItems, letBuy, open, clear, pick, take],
   );
   return <CartContext.Provider value={value}>{children}</CartContext.Provider>;
 }
@@ -151,6 +158,17 @@ function withItem(cart: Cart, sku: string, units: number): Cart {
   if (line < 0) return { ...cart, lines: [...cart.lines, { sku, quantity: units }] };
   return { ...cart, lines: cart.lines.map((old, place) => (place === line ? { ...old, quantity: old.quantity + units } : old)) };
 }
+
+function withUnits(lines: Cart['lines'], sku: string, units: number) {
+  const first = lines.findIndex((line) => line.sku === sku);
+  if (first < 0) return [...lines, { sku, quantity: units }];
+  return lines
+    .filter((line, place) => line.sku !== sku || place === first)
+    .map((line) => (line.sku === sku ? { sku, quantity: units } : line));
+}
+
+/** The moment of a cart as the server is asked for it; none: now. */
+export const clockOf = (at: string | undefined) => (at ? new Date(at).toISOString().replace('.000Z', 'Z') : undefined);
 
 const WORDS: Record<string, string> = {
   at: 'the clock',

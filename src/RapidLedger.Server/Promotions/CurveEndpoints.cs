@@ -1,0 +1,90 @@
+using System.Text.Json;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
+using RapidLedger.Server.Web;
+
+namespace RapidLedger.Server.Promotions;
+
+/// <summary>A promotion as typed, and the cart in which one item becomes more and more.</summary>
+/// <param name="Cart">As in a case; without <c>at</c> it is priced now.</param>
+/// <param name="Sku">The item; none: the first of the cart that the promotion looks at, else the first of the catalogue.</param>
+/// <param name="Most">How many units it goes to; none: as far as the promotion has something to show.</param>
+internal sealed record CurveRequest(JsonElement Cart, JsonElement Draft, string? Sku = null, int? Most = null);
+
+/// <summary>What a cart costs with more and more of an item. Amounts are decimal strings of the cart's currency.</summary>
+/// <param name="Items">Items to choose from: those of the cart, then some that the promotion looks at.</param>
+/// <param name="IsWhole">Whether it goes as far as was asked.</param>
+internal sealed record CurveAnswer(string Currency, string Sku, string Name, IReadOnlyList<PrintedItem> Items, IReadOnlyList<PlottedPoint> Points, IReadOnlyList<PlottedMark> Marks, bool IsWhole);
+
+/// <summary>One place of a curve.</summary>
+/// <param name="Spend">The goods of the whole cart at current prices.</param>
+/// <param name="Before">The total without the promotion.</param>
+/// <param name="After">The total with it.</param>
+/// <param name="Margin">Null: not known.</param>
+internal sealed record PlottedPoint(int Units, string Spend, string Before, string After, string? Margin);
+
+/// <summary>Something worth knowing about a curve.</summary>
+/// <param name="Kind">begins, step, flat, cliff or belowCost.</param>
+internal sealed record PlottedMark(string Kind, IReadOnlyList<int> Places, string Sentence);
+
+/// <summary>The price curve of a promotion being written.</summary>
+internal static class CurveEndpoints
+{
+    private const int ItemsOffered = 12;
+
+    public static void MapCurve(this IEndpointRouteBuilder routes) =>
+        routes.MapPost("/api/curve", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => Plot(request, shop, clock, gone), context))
+            .Produces<CurveAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("curve");
+
+    private static IResult Plot(CurveRequest request, OpenShop shop, IClock clock, CancellationToken gone)
+    {
+        var read = shop.Read(request.Draft.GetRawText());
+        if (read.Promotion is not { } promotion) return Answers.Refused([.. read.Problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
+        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        if (cart.Value is null) return Answers.Refused([.. cart.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
+        if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.");
+        if (request.Most is < 1 or > PriceCurve.Most) return Answers.Refused("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.");
+
+        // As if its code were entered, within its window and with uses left: what it does, not whether it may.
+        var started = promotion with { State = State.Live, Trigger = Trigger.Automatic, Window = null, Limits = null };
+        var items = Items(started, cart.Value, shop);
+        if ((request.Sku ?? items.FirstOrDefault()) is not { } sku) return Answers.Refused("/sku", ProblemCode.Empty, "There is no item in the catalogue yet.");
+        var live = shop.Live.Rulebook;
+        var price = shop.Catalogue.PricesIn(shop.Store.Currency).Current(shop.Catalogue.Find(sku));
+        var curve = PriceCurve.Of(
+            live.With(started), live.With([], [promotion.Id]), cart.Value, sku, request.Most ?? PriceCurve.Reach(promotion, price, shop.Store),
+            shop.WordingIn(cart.Value.Currency ?? shop.Store.Currency), shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id), gone);
+        return Results.Ok(Answer(curve, items, cart.Value.Currency ?? shop.Store.Currency, shop));
+    }
+
+    private static CurveAnswer Answer(PriceCurve curve, IReadOnlyList<string> items, Currency currency, OpenShop shop) => new(
+        currency.Code,
+        curve.Sku,
+        shop.Wording.Item(curve.Sku),
+        [.. items.Select(item => new PrintedItem(item, shop.Wording.Item(item)))],
+        [.. curve.Points.Select(point => new PlottedPoint(
+            point.Units, currency.Write(point.Spend), currency.Write(point.Before), currency.Write(point.After), point.Margin is { } margin ? currency.Write(margin) : null))],
+        [.. curve.Marks.Select(mark => new PlottedMark(JsonNamingPolicy.CamelCase.ConvertName(mark.Kind.ToString()), mark.Places, mark.Sentence))],
+        curve.IsWhole);
+
+    private static IEnumerable<string> Skus(OpenShop shop) => Enumerable.Range(0, shop.Catalogue.Count).Select(number => shop.Catalogue.Variant(number).Sku);
+
+    // Those of the cart that it looks at, then some of the catalogue that it does, then what else is in the cart or the catalogue.
+    private static List<string> Items(Promotion promotion, Cart cart, OpenShop shop)
+    {
+        var alone = Rulebook.Compile(shop.Catalogue, [promotion]);
+        string[] inCart = [.. cart.Lines.Select(line => line.Sku).Distinct(StringComparer.Ordinal)];
+        return
+        [
+            .. inCart.Where(alone.LooksAt)
+                .Concat(Skus(shop).Where(alone.LooksAt).Take(ItemsOffered))
+                .Concat(inCart)
+                .Concat(Skus(shop).Take(1))
+                .Distinct(StringComparer.Ordinal)
+                .Take(ItemsOffered),
+        ];
+    }
+}

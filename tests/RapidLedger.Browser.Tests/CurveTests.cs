@@ -1,0 +1,41 @@
+using OpenQA.Selenium;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>The price curve under the clauses: it follows the rule, and the tape's cart follows it.</summary>
+public class CurveTests
+{
+    [Fact]
+    public async Task The_curve_tells_of_the_cliff_and_moves_the_cart_by_key_and_by_press()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.ClickWord("New");
+        ledger.Click("//button[contains(., 'Lift the basket')]");
+        ledger.Find("[data-testid=curve]");
+
+        // The rest of the cart is 65.40; a pannier is 64.90, moss green 25 % off by another promotion: with the third 10.00 more come off.
+        ledger.Type("At least", "250");
+        ledger.UntilEqual("10.00 off from 250.00", () => ledger.Find("input[aria-label='Label, for the shopper']").GetAttribute("value"));
+        var curve = ledger.Find("[data-testid=curve]");
+        ledger.UntilEqual("2", () => curve.GetAttribute("aria-valuenow"));
+        ledger.Until(() => ledger.Text("[data-testid=curve-mark][data-kind=begins]").Contains("It begins at 3", StringComparison.Ordinal), () => ledger.Text("[aria-label='Price curve']"));
+        curve.SendKeys(Keys.ArrowRight);
+        ledger.UntilEqual("−10.00", () => ledger.Entry(ledger.Id));
+        ledger.Until(() => ledger.Text("[data-testid=curve-here]").StartsWith("With 3 it costs", StringComparison.Ordinal));
+        // What the curve says is what the tape says.
+        var due = ledger.Due.TrimStart('€');
+        Assert.Contains($"costs {due} instead of", ledger.Text("[data-testid=curve-here]"));
+
+        // Near its right end lie twelve and more.
+        new OpenQA.Selenium.Interactions.Actions(ledger.Driver).MoveToElement(curve, (curve.Size.Width / 2) - 14, 0).Click().Perform();
+        ledger.UntilEqual("12", () => curve.GetAttribute("aria-valuenow"));
+        ledger.Chord("z", Keys.Control);
+        ledger.Until(() => curve.GetAttribute("aria-valuenow") is "3" or "2");
+
+        ledger.ClickWord("as a table");
+        Assert.Equal(12, ledger.Count("[aria-label='Price curve'] tbody tr"));
+        Assert.Empty(PageTests.Axe(ledger));
+    }
+}
