@@ -30,6 +30,13 @@ public static class Schemas
             ["store"] = Store(),
             ["catalogue"] = Catalogue(),
             ["promotions"] = List(Ref("promotion")),
+            ["batches"] = Map(Obj(["codes"], new()
+            {
+                ["usesEach"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Words("any")) },
+                ["lastDay"] = Text,
+                ["void"] = Flag,
+                ["codes"] = Map(Obj([], new() { ["used"] = Whole(0), ["void"] = Flag, ["drawn"] = Minor })),
+            })),
             ["usage"] = Map(Obj([], new() { ["total"] = Whole(0), ["shopper"] = Whole(0), ["today"] = Whole(0), ["budget"] = Minor, ["drawn"] = Minor })),
             ["cart"] = Cart(),
             ["expect"] = new JsonObject { ["type"] = "object" },
@@ -76,7 +83,7 @@ public static class Schemas
                         ["message"] = Text,
                         ["blockedBy"] = List(Text, 1),
                     }))),
-                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", .. Reasons]), ["promotion"] = Text })),
+                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", "notNeeded", .. Reasons]), ["promotion"] = Text, ["amount"] = Minor })),
                 ["totals"] = Totals(),
                 ["taxes"] = List(Obj(["class", "percent", "base", "tax"], new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Signed, ["tax"] = Signed })),
                 ["proved"] = Flag,
@@ -96,7 +103,7 @@ public static class Schemas
 
     private static readonly string[] Reasons =
     [
-        "codeNotEntered", "notStarted", "ended", "betweenOccurrences", "limitReached", "shopperLimitReached", "conditionNotMet", "giftOut", "noMatchingItems",
+        "codeNotEntered", "codeUsedUp", "codeVoid", "codeEnded", "notStarted", "ended", "betweenOccurrences", "limitReached", "shopperLimitReached", "conditionNotMet", "giftOut", "noMatchingItems",
         "cannotMeet", "notBetter", "nothingLeft", "failed",
     ];
 
@@ -131,7 +138,7 @@ public static class Schemas
         ["note"] = Text,
         ["state"] = Words("draft", "live", "paused", "archived"),
         ["rank"] = Whole(0),
-        ["trigger"] = One(("automatic", Flag), ("codes", List(Text, 1))),
+        ["trigger"] = new JsonObject { ["oneOf"] = new JsonArray(Obj(["automatic"], new() { ["automatic"] = Flag }), Obj(["codes"], new() { ["codes"] = List(Text, 1), ["batches"] = List(Text, 1) }), Obj(["batches"], new() { ["batches"] = List(Text, 1) })) },
         ["window"] = Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0, Window.MostGrace), ["repeat"] = Text, ["lasts"] = Text }),
         ["when"] = Ref("condition"),
         ["rewards"] = List(Ref("reward"), 1),

@@ -8,7 +8,7 @@ internal static class Together
     {
         var index = CatalogueIndex.Of(store, catalogue);
         CompiledPromotion[] compiled = [.. promotions.Order(Promotion.Order).Select(promotion => CompiledPromotion.Of(promotion, new(index)))];
-        var eligibility = Eligibility.Of(cart, new Dictionary<string, Usage>());
+        var eligibility = Eligibility.Of(cart, new Dictionary<string, Usage>(), new Dictionary<string, BatchCode>());
         var unmarked = new CartView(cart, index);
         CompiledPromotion[] marking = [.. compiled.Where(promotion => promotion.Markdown is not null && eligibility.FirstObstacle(promotion, unmarked) == Obstacle.None)];
         var view = new PricePass(unmarked, marking, _ => []).Marked();

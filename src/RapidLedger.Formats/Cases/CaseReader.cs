@@ -24,10 +24,13 @@ public sealed record Case(
     /// <summary>The store and catalogue made ready.</summary>
     public required CatalogueIndex Index { get; init; }
 
+    /// <summary>The codes of batches, by their bare form.</summary>
+    public required IReadOnlyDictionary<string, BatchCode> BatchCodes { get; init; }
+
     /// <summary>Prices the cart.</summary>
     /// <param name="effort">How much work may be put into the choice, as a multiple of the default.</param>
     /// <param name="gone">Says that nobody waits for the result any more.</param>
-    public PricedCart Price(int effort = 1, CancellationToken gone = default) => Rulebook.Compile(Index, Promotions).Price(Cart, Usage, effort, gone);
+    public PricedCart Price(int effort = 1, CancellationToken gone = default) => Rulebook.Compile(Index, Promotions).Price(Cart, Usage, effort, gone, BatchCodes);
 }
 
 /// <summary>Something read from a document, or what is wrong with it.</summary>
@@ -90,7 +93,7 @@ public static class CaseReader
 
     private static Case? Read(Node root)
     {
-        if (root.Object("title", "store", "catalogue", "promotions", "usage", "cart", "expect") is not { } members) return null;
+        if (root.Object("title", "store", "catalogue", "promotions", "batches", "usage", "cart", "expect") is not { } members) return null;
         var title = members["title"]?.Text();
         Store? store = null;
         var scope = new Scope();
@@ -115,19 +118,25 @@ public static class CaseReader
 
         var catalogueNode = members.Required("catalogue");
         var promotionsNode = members.Required("promotions");
-        scope = Referring(scope, storeNode: members["store"], catalogueNode, promotionsNode);
+        scope = Referring(scope, storeNode: members["store"], catalogueNode, promotionsNode) with { Batches = BatchesIn(members["batches"]) };
         var catalogue = catalogueNode is null ? null : CatalogueReader.Read(catalogueNode, scope, store);
         var seen = new HashSet<string>(StringComparer.Ordinal);
         var promotions = promotionsNode is { Value.ValueKind: JsonValueKind.Array } && promotionsNode.Value.GetArrayLength() > MostPromotions
             ? TooMany(promotionsNode)
             : promotionsNode?.Array(node => ReadOnce(node, scope, seen));
+        var batchCodes = BatchReader.Read(members["batches"], promotions ?? [], scope);
         var usage = CartReader.ReadUsage(members["usage"], scope);
         var cart = cartNode is null ? null : CartReader.Read(cartNode, scope);
         if (store is null || catalogue is null || promotions is null || cart is null || root.Problems.Count > 0) return null;
         var index = CatalogueIndex.Of(store, catalogue);
         RefuseTooMuch(root, index, cart, promotions);
-        return root.Problems.Count > 0 ? null : new(title, store, catalogue, promotions.ToEquatableArray(), usage, cart, members["expect"]?.Value.Clone()) { Index = index };
+        return root.Problems.Count > 0 ? null : new(title, store, catalogue, promotions.ToEquatableArray(), usage, cart, members["expect"]?.Value.Clone()) { Index = index, BatchCodes = batchCodes };
     }
+
+    private static Known BatchesIn(Node? node) =>
+        node is null ? new(new HashSet<string>(), "batch", ProblemCode.UnknownBatch)
+        : node.Value.ValueKind != JsonValueKind.Object ? Known.Anything
+        : new(node.Value.EnumerateObject().Select(member => member.Name).ToHashSet(StringComparer.Ordinal), "batch", ProblemCode.UnknownBatch);
 
     private static List<Promotion>? TooMany(Node promotions)
     {

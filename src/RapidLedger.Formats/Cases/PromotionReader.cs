@@ -19,7 +19,7 @@ internal static class PromotionReader
         var note = members["note"]?.Text();
         var state = members["state"]?.Word<State>(States) ?? State.Live;
         var rank = members["rank"]?.Integer(0, 1_000_000) ?? Promotion.DefaultRank;
-        var trigger = members["trigger"] is { } starts ? ReadTrigger(starts) : null;
+        var trigger = members["trigger"] is { } starts ? ReadTrigger(starts, scope) : null;
         var window = members["window"] is { } opens ? ReadWindow(opens, scope) : null;
         var after = new List<Node>();
         var when = members["when"] is { } condition ? ConditionReader.Read(condition, scope with { After = after, AllowsAfter = true, AtTop = true }) : null;
@@ -48,19 +48,36 @@ internal static class PromotionReader
         }
     }
 
-    private static Trigger? ReadTrigger(Node node)
+    private static Trigger? ReadTrigger(Node node, Scope scope)
     {
-        switch (node.One("automatic", "codes"))
+        var before = node.Problems.Count;
+        if (node.Object("automatic", "codes", "batches") is not { } members) return null;
+        var (automatic, codes, batches) = (members["automatic"], members["codes"], members["batches"]);
+        if (automatic is null == (codes is null && batches is null))
         {
-            case ("automatic", var automatic):
-                if (automatic.Flag() == false) automatic.Fault(ProblemCode.UnknownValue, "A promotion that does not start by itself names its codes: {\"codes\": […]}.");
-                return Trigger.Automatic;
-            case ("codes", var codes):
-                var seen = new HashSet<string>(StringComparer.Ordinal);
-                return codes.Array(code => ReadCode(code, seen), orEmpty: false) is { } entered ? new(entered.ToEquatableArray()) : null;
-            default:
-                return null;
+            // An unknown name has been reported; that it leaves no known one follows from it.
+            if (automatic is not null || node.Problems.Count == before) node.Fault(ProblemCode.ExactlyOne, "A promotion starts by itself, {\"automatic\": true}, or by codes, {\"codes\": […]}, {\"batches\": […]} or both. Keep one way.");
+            return null;
         }
+
+        if (automatic is not null)
+        {
+            if (automatic.Flag() == false) automatic.Fault(ProblemCode.UnknownValue, "A promotion that does not start by itself names its codes: {\"codes\": […]}.");
+            return Trigger.Automatic;
+        }
+
+        var (seen, named) = (new HashSet<string>(StringComparer.Ordinal), new HashSet<string>(StringComparer.Ordinal));
+        var entered = codes?.Array(code => ReadCode(code, seen), orEmpty: false) ?? [];
+        var ofBatches = batches?.Array(batch => ReadBatch(batch, named, scope), orEmpty: false) ?? [];
+        return new(entered.ToEquatableArray(), ofBatches.ToEquatableArray());
+    }
+
+    private static string? ReadBatch(Node node, HashSet<string> seen, Scope scope)
+    {
+        if (scope.Batches.Read(node) is not { } batch) return null;
+        if (seen.Add(batch)) return batch;
+        node.Fault(ProblemCode.Duplicate, $"The batch '{batch}' stands here twice. Keep one.");
+        return null;
     }
 
     private static string? ReadCode(Node node, HashSet<string> seen)

@@ -160,6 +160,15 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         return null;
     }
 
+    /// <summary>A day: ISO 8601, such as 2027-03-31.</summary>
+    public LocalDate? Day()
+    {
+        if (Text() is not { } text) return null;
+        if (LocalDatePattern.Iso.Parse(text).TryGetValue(default, out var day)) return IsWithin(day.Year) ? day : null;
+        Fault(ProblemCode.NotALocalTime, $"'{text}' is not a day. Write it such as 2027-03-31.");
+        return null;
+    }
+
     private bool IsWithin(int year)
     {
         if (year is >= Window.FirstYear and <= Window.LastYear) return true;

@@ -24,6 +24,7 @@ public static class ProblemCode
     public const string UnknownPromotion = "unknownPromotion";
     public const string UnknownFamily = "unknownFamily";
     public const string UnknownMethod = "unknownMethod";
+    public const string UnknownBatch = "unknownBatch";
     public const string TooManyDecimals = "tooManyDecimals";
     public const string Negative = "negative";
     public const string NotAnAmount = "notAnAmount";

@@ -44,6 +44,8 @@ internal sealed record Scope
 
     public Known Methods { get; init; } = Known.Anything;
 
+    public Known Batches { get; init; } = Known.Anything;
+
     /// <summary>An amount: a text in the base currency, or an object by currency.</summary>
     public Amount? Amount(Node node)
     {

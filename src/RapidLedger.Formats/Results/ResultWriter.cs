@@ -125,6 +125,7 @@ public static class ResultWriter
             writer.WriteString("code", code.Code);
             writer.WriteString("status", code.Status);
             if (code.Promotion is { } promotion) writer.WriteString("promotion", promotion.Id);
+            if (code.Batch is not null && code.Paid is { } paid) Amount("amount", paid);
         });
         var totals = priced.Totals;
         writer.WriteStartObject("totals");

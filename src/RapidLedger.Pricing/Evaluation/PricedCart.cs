@@ -49,7 +49,7 @@ public sealed class PricedCart
     /// <summary>What became of those that applied, in order of application.</summary>
     public IReadOnlyList<Outcome> Applied => applied ??=
     [
-        .. (story.PricePass?.Outcomes() ?? []).Concat(story.Paid ?? []).Select(entry => entry.Outcome).Where(outcome => outcome.Applied)
+        .. (story.PricePass?.Outcomes() ?? []).Select(entry => entry.Outcome).Concat((story.Paid ?? []).Select(paid => paid.Outcome)).Where(outcome => outcome.Applied)
             .Concat(story.Applied).OrderBy(outcome => outcome.Promotion, Promotion.Order),
     ];
 
@@ -83,7 +83,7 @@ public sealed class PricedCart
     internal Outcome? Find(Promotion promotion)
     {
         foreach (var outcome in story.Applied) if (outcome.Promotion.Id == promotion.Id) return outcome;
-        foreach (var (_, outcome) in story.Paid ?? []) if (outcome.Promotion.Id == promotion.Id && outcome.Applied) return outcome;
+        foreach (var paid in story.Paid ?? []) if (paid.Outcome.Promotion.Id == promotion.Id && paid.Outcome.Applied) return paid.Outcome;
         return null;
     }
 
@@ -96,12 +96,29 @@ public sealed class PricedCart
         var statuses = new List<CodeStatus>();
         foreach (var code in story.Eligibility.Entered)
         {
-            var started = Explanation.Of(story, Worth, [.. story.Rulebook.StartedBy(code)]);
-            var told = started.FirstOrDefault(outcome => outcome.Applied) ?? started.FirstOrDefault();
-            statuses.Add(new(code, told?.Promotion, told?.Reason));
+            CompiledPromotion[] started = [.. story.Rulebook.StartedBy(code)];
+            var outcomes = Explanation.Of(story, Worth, started);
+            var told = Math.Max(0, Array.FindIndex(outcomes, outcome => outcome.Applied));
+            statuses.Add(outcomes.Length == 0 ? new(code.Normal, null, null, code.OfBatch?.Batch) : StatusOf(code, started[told], outcomes[told]));
         }
 
         return statuses;
+    }
+
+    // What is wrong with the code itself comes before what became of its promotion.
+    private CodeStatus StatusOf(EnteredCode code, CompiledPromotion promotion, Outcome outcome)
+    {
+        var (batch, own) = (code.OfBatch?.Batch, promotion.Promotion);
+        if (Eligibility.FaultOf(code, promotion, story.View) is { } fault) return new(code.Normal, own, new Reason.CodeSpent(code.Normal, fault, code.OfBatch!.LastDay), batch);
+        if (!outcome.Applied) return new(code.Normal, own, outcome.Reason, batch);
+        if (promotion.Credit is not null && story.Paid?.Find(paid => paid.Promotion == promotion) is { } paid)
+        {
+            if (Array.Find(paid.Cards, card => card.Code == code.Normal) is not { } card) return new(code.Normal, own, new Reason.NotNeeded(), batch);
+            Reason? reason = card.Amount > 0 ? null : card.Held > 0 ? new Reason.NothingLeft() : new Reason.CodeSpent(code.Normal, CodeFault.UsedUp, null);
+            return new(code.Normal, own, reason, batch, card.Amount);
+        }
+
+        return new(code.Normal, own, story.Eligibility.GoodCodesOf(promotion, story.View).First() == code ? null : new Reason.NotNeeded(), batch);
     }
 }
 
@@ -153,8 +170,10 @@ public sealed record Outcome(Promotion Promotion, long Amount, long Units, Reaso
 /// <summary>What became of a code.</summary>
 /// <param name="Code">In normal form.</param>
 /// <param name="Promotion">Whose it is; null: nobody's.</param>
-/// <param name="Reason">Why that did not apply; null: it did, or the code is unknown.</param>
-public sealed record CodeStatus(string Code, Promotion? Promotion, Reason? Reason)
+/// <param name="Reason">Why that did not apply, or why the code was not used; null: it was, or the code is unknown.</param>
+/// <param name="Batch">The batch it is of, if any.</param>
+/// <param name="Paid">Of a card: what it paid, in minor units of the cart's currency.</param>
+public sealed record CodeStatus(string Code, Promotion? Promotion, Reason? Reason, string? Batch = null, long? Paid = null)
 {
     /// <summary>The name used in files.</summary>
     public string Status => Promotion is null ? "unknown" : Reason?.Code ?? "applied";

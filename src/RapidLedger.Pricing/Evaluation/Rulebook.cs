@@ -9,6 +9,7 @@ public sealed class Rulebook
     public const int MostEffort = 1_000;
 
     private static readonly IReadOnlyDictionary<string, Usage> NothingUsed = new Dictionary<string, Usage>();
+    private static readonly IReadOnlyDictionary<string, BatchCode> NoBatchCodes = new Dictionary<string, BatchCode>();
 
     private readonly LivePromotions promotions;
 
@@ -71,13 +72,15 @@ public sealed class Rulebook
     /// same choice is found or a better one.
     /// </param>
     /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
+    /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may be there too.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
-    public PricedCart Price(Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default)
+    public PricedCart Price(
+        Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default, IReadOnlyDictionary<string, BatchCode>? batchCodes = null)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(effort, 1);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(effort, MostEffort);
-        var eligibility = Eligibility.Of(cart, usage ?? NothingUsed);
+        var eligibility = Eligibility.Of(cart, usage ?? NothingUsed, batchCodes ?? NoBatchCodes);
         var unmarked = new CartView(cart, Catalogue);
         // A promotion with which something goes wrong is kept out, and the cart priced again without it.
         List<CompiledPromotion>? failed = null;
@@ -100,7 +103,7 @@ public sealed class Rulebook
     }
 
     /// <summary>The promotions that a code starts, open or not, in order of application.</summary>
-    internal IEnumerable<CompiledPromotion> StartedBy(string code) => promotions.StartedBy(code);
+    internal IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) => promotions.StartedBy(code);
 
     private PricedCart Price(
         CartView unmarked, Eligibility eligibility, Workplace workplace, int effort, CancellationToken gone, List<CompiledPromotion>? failed, ref CompiledPromotion[] suspects)
@@ -147,7 +150,7 @@ public sealed class Rulebook
         }
 
         var totals = settled.Totals;
-        List<(CompiledPromotion, Outcome)>? paid = null;
+        List<PaidCredit>? paid = null;
         if (credits is not null) (totals, paid) = CreditPass.Pay(totals, sheet, credits, chosen.Slots.Select(slot => slots[slot]), eligibility);
         return new PricedCart(new(this, view, unmarked, eligibility, effort, slots, chosen, applied, delivery.Charge, pricePass, paid, failed))
         {

@@ -24,7 +24,7 @@ internal sealed record PricingStory(
     Outcome[] Applied,
     long Charge,
     PricePass? PricePass,
-    List<(CompiledPromotion Promotion, Outcome Outcome)>? Paid,
+    List<PaidCredit>? Paid,
     List<CompiledPromotion>? Failed);
 
 /// <summary>Tells what became of every live promotion and why, after the cart has been priced: on a sheet of its own.</summary>
@@ -45,7 +45,7 @@ internal sealed class Explanation
         for (var slot = 0; slot < story.Slots.Length; slot++) slots.Add(story.Slots[slot], slot);
         for (var i = 0; i < story.Applied.Length; i++) known.Add(story.Slots[story.Chosen.Slots[i]], story.Applied[i]);
         foreach (var (promotion, outcome) in story.PricePass?.Outcomes() ?? []) known.Add(promotion, outcome);
-        foreach (var (promotion, outcome) in story.Paid ?? []) known.Add(promotion, outcome);
+        foreach (var paid in story.Paid ?? []) known.Add(paid.Promotion, paid.Outcome);
         workplace.Sheet.Work.Open(long.MaxValue, default);
         workplace.Sheet.Open(story.View, story.Charge, Math.Max(1, story.Slots.Length));
         workplace.Sheet.Fillings.Begin(Work.OfOneEffort / 256);

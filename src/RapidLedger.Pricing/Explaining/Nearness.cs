@@ -11,7 +11,7 @@ internal sealed class Nearness
         ["failed", "conditionNotMet", "codeNotEntered", "notBetter", "cannotMeet", "giftOut", "nothingLeft", "noMatchingItems", "betweenOccurrences", "notStarted", "limitReached", "shopperLimitReached", "ended"];
 
     // Those whose reason is always the same kind, in that order.
-    private static readonly Obstacle[] Further = [Obstacle.Code, Obstacle.None, Obstacle.Between, Obstacle.Ahead, Obstacle.Limit, Obstacle.Over];
+    private static readonly Obstacle[] Further = [Obstacle.Code, Obstacle.SpentCode, Obstacle.None, Obstacle.Between, Obstacle.Ahead, Obstacle.Limit, Obstacle.Over];
 
     // Of very many whose condition does not hold, so many are gone into for what more in the cart would bring.
     private const int MostWanting = 200;
@@ -28,7 +28,7 @@ internal sealed class Nearness
         (this.story, this.worth) = (story, worth);
         HashSet<CompiledPromotion> looked = new(story.Slots, ReferenceEqualityComparer.Instance);
         foreach (var (promotion, _) in story.PricePass?.Outcomes() ?? []) looked.Add(promotion);
-        foreach (var (promotion, _) in story.Paid ?? []) looked.Add(promotion);
+        foreach (var paid in story.Paid ?? []) looked.Add(paid.Promotion);
         var failed = story.Failed?.Select(one => one.Promotion.Id).ToHashSet(StringComparer.Ordinal);
         var standing = story.Rulebook.Compiled.Select(promotion => (Promotion: promotion, Keeps: looked.Contains(promotion) || failed?.Contains(promotion.Promotion.Id) == true ? Obstacle.Failed : Keeps(promotion))).ToArray();
         CompiledPromotion[] near = [.. standing.Where(entry => entry.Keeps is Obstacle.Failed or Obstacle.Condition).Select(entry => entry.Promotion)];
@@ -75,7 +75,7 @@ internal sealed class Nearness
 
     private static int PlaceOf(Obstacle obstacle) => Array.IndexOf(ByReason, obstacle switch
     {
-        Obstacle.Code => "codeNotEntered",
+        Obstacle.Code or Obstacle.SpentCode => "codeNotEntered",
         Obstacle.Between => "betweenOccurrences",
         Obstacle.Ahead => "notStarted",
         Obstacle.Limit => "limitReached",

@@ -27,6 +27,23 @@ public abstract record Reason
         public override string Code => "codeNotEntered";
     }
 
+    /// <summary>A code of a batch that cannot be used any more.</summary>
+    /// <param name="Entered">The code, in normal form.</param>
+    /// <param name="Fault">Why.</param>
+    /// <param name="LastDay">The last day on which it was good, if it had one.</param>
+    public sealed record CodeSpent(string Entered, CodeFault Fault, LocalDate? LastDay) : Reason
+    {
+        /// <inheritdoc/>
+        public override string Code => Fault switch { CodeFault.UsedUp => "codeUsedUp", CodeFault.Void => "codeVoid", _ => "codeEnded" };
+    }
+
+    /// <summary>A good code in whose place another one was used.</summary>
+    public sealed record NotNeeded : Reason
+    {
+        /// <inheritdoc/>
+        public override string Code => "notNeeded";
+    }
+
     /// <summary>Its window has not opened.</summary>
     /// <param name="Opens">As written.</param>
     /// <param name="GraceMinutes">By which it opens earlier.</param>

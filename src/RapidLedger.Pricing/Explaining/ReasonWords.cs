@@ -9,6 +9,13 @@ internal static class ReasonWords
     {
         Reason.Failed(var what) => $"Something went wrong with it, so it takes no part: {what} Please report it with the cart.",
         Reason.CodeNotEntered => "Its code is not in the cart.",
+        Reason.CodeSpent(var code, var fault, var last) => fault switch
+        {
+            CodeFault.UsedUp => $"The code {code} is used up.",
+            CodeFault.Void => $"The code {code} was made void.",
+            _ => $"The code {code} was good until {wording.Say(last!.Value)}.",
+        },
+        Reason.NotNeeded => "It is good, but another code was used.",
         Reason.NotStarted(var opens, var grace) => $"Starts in {wording.Away(now, opens)}, on {wording.Say(opens)}{Grace(grace, "before")}.",
         Reason.Ended(var closed, var grace) => $"Ended {wording.Ago(closed, now)}, on {wording.Say(closed)}{Grace(grace, "after")}.",
         Reason.BetweenOccurrences(var opens, var grace) => $"Opens again in {wording.Away(now, opens)}, on {wording.Say(opens)}{Grace(grace, "before")}.",

@@ -35,7 +35,7 @@ public abstract record Remedy
     /// <param name="priced">The cart.</param>
     public static Remedy? For(Outcome outcome, PricedCart priced) => outcome.Reason switch
     {
-        Reason.CodeNotEntered => new EnterCode(Trigger.Normal(outcome.Promotion.Trigger!.Codes[0])),
+        Reason.CodeNotEntered => outcome.Promotion.Trigger!.Codes is { Count: > 0 } codes ? new EnterCode(Trigger.Normal(codes[0])) : null,
         Reason.NotStarted(var opens, _) => new SetClock(InstantOf(opens, priced)),
         Reason.BetweenOccurrences(var opens, _) => new SetClock(InstantOf(opens, priced)),
         Reason.Ended(var closed, _) => new SetClock(InstantOf(closed, priced) - Duration.FromMinutes(1)),

@@ -36,9 +36,13 @@ public static class Sentence
     public static string Say(Promotion promotion, Wording wording) =>
         string.Join(" · ", Clauses(promotion, wording).Where(clause => !clause.Quiet).Select(clause => clause.Text));
 
-    private static Clause Starts(Trigger trigger) => trigger.IsAutomatic
-        ? new("starts", "Starts by itself", true)
-        : new("starts", $"Starts by the code {Wording.Join(trigger.Codes.Take(3).Select(Trigger.Normal), "or")}{(trigger.Codes.Count > 3 ? $" and {trigger.Codes.Count - 3} more" : "")}", false);
+    private static Clause Starts(Trigger trigger)
+    {
+        if (trigger.IsAutomatic) return new("starts", "Starts by itself", true);
+        var own = trigger.Codes.Count == 0 ? null : $"the code {Wording.Join(trigger.Codes.Take(3).Select(Trigger.Normal), "or")}{(trigger.Codes.Count > 3 ? $" and {trigger.Codes.Count - 3} more" : "")}";
+        var batches = trigger.Batches.Count == 0 ? null : $"any code of the {Wording.Plural(trigger.Batches.Count, "batch", "batches")} {Wording.Join(trigger.Batches, "and")}";
+        return new("starts", $"Starts by {Wording.Join(new[] { own, batches }.OfType<string>(), "or")}", false);
+    }
 
     private static Clause Runs(Window? window, Wording wording)
     {

@@ -6,6 +6,10 @@ internal static class ShopperWords
     public static string Say(Reason reason, Wording wording) => reason switch
     {
         Reason.CodeNotEntered => "Enter the code.",
+        Reason.CodeSpent { Fault: CodeFault.UsedUp } => "This code has been used.",
+        Reason.CodeSpent { Fault: CodeFault.Void } => "This code is no longer valid.",
+        Reason.CodeSpent(_, _, var last) => $"This code was good until {wording.Say(last!.Value)}.",
+        Reason.NotNeeded => "Another of your codes was used.",
         Reason.NotStarted(var opens, _) => $"Starts on {wording.Say(opens)}.",
         Reason.BetweenOccurrences(var opens, _) => $"Back on {wording.Say(opens)}.",
         Reason.Ended => "This offer has ended.",

@@ -45,6 +45,9 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(LocalDateTime local) =>
         local.ToString(culture is null ? "uuuu-MM-dd HH:mm" : "d MMM uuuu, HH:mm", dates);
 
+    /// <summary>A day: <c>1 Mar 2027</c>.</summary>
+    public string Say(LocalDate day) => day.ToString(culture is null ? "uuuu-MM-dd" : "d MMM uuuu", dates);
+
     /// <summary>A local time at which something ends: the first moment of a day is the last of the day before it.</summary>
     public string SayEnd(LocalDateTime local) =>
         culture is null || local.TimeOfDay != LocalTime.Midnight ? Say(local) : $"{local.Date.PlusDays(-1).ToString("d MMM uuuu", dates)}, 24:00";
@@ -77,7 +80,10 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public static string Number(long number) => number.ToString(CultureInfo.InvariantCulture);
 
     /// <summary>The word for so many: <c>item</c>, <c>items</c>.</summary>
-    public static string Plural(long number, string one) => number == 1 ? one : one + "s";
+    public static string Plural(long number, string one) => Plural(number, one, one + "s");
+
+    /// <summary>A word for one, or for any other number.</summary>
+    public static string Plural(long number, string one, string many) => number == 1 ? one : many;
 
     /// <summary>A number and its word: <c>1 item</c>, <c>3 items</c>.</summary>
     public static string Counted(long number, string one) => $"{Number(number)} {Plural(number, one)}";

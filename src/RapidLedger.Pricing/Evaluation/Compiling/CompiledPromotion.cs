@@ -8,6 +8,7 @@ internal sealed class CompiledPromotion
         Promotion = promotion;
         compiler.Promotion = promotion.Id;
         Codes = CodesOf(promotion);
+        Batches = BatchesOf(promotion);
         Window = promotion.Window?.In(compiler.Store.Zone) ?? OpenWindow.Always;
         Occurrences = promotion.Window is { } window ? Occurrences.Of(window, compiler.Store.Zone) : null;
         When = promotion.When?.Compile(compiler);
@@ -27,15 +28,21 @@ internal sealed class CompiledPromotion
     }
 
     private CompiledPromotion(Promotion promotion, string failure) =>
-        (Promotion, Failure, Codes, Window, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), OpenWindow.Always, [], [], [], []);
+        (Promotion, Failure, Codes, Batches, Window, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), BatchesOf(promotion), OpenWindow.Always, [], [], [], []);
 
     public Promotion Promotion { get; }
 
     /// <summary>Why it cannot be priced; null: it can.</summary>
     public string? Failure { get; }
 
-    /// <summary>In normal form; none if it starts by itself.</summary>
+    /// <summary>Its own codes, in normal form.</summary>
     public HashSet<string> Codes { get; }
+
+    /// <summary>The batches of which every code starts it.</summary>
+    public HashSet<string> Batches { get; }
+
+    /// <summary>Whether it starts without a code.</summary>
+    public bool IsAutomatic => Codes.Count == 0 && Batches.Count == 0;
 
     public OpenWindow Window { get; }
 
@@ -88,7 +95,12 @@ internal sealed class CompiledPromotion
     public bool CanMeet(CompiledPromotion other) =>
         Allows(other) && other.Allows(this) && !(IsOfOnePerCartFamily && Stacking.Family == other.Stacking.Family);
 
+    /// <summary>Whether a code is one of its own, or of one of its batches.</summary>
+    public bool IsStartedBy(EnteredCode code) => Codes.Contains(code.Normal) || (code.OfBatch is { } batch && Batches.Contains(batch.Batch));
+
     private static HashSet<string> CodesOf(Promotion promotion) => (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
+
+    private static HashSet<string> BatchesOf(Promotion promotion) => (promotion.Trigger ?? Trigger.Automatic).Batches.ToHashSet(StringComparer.Ordinal);
 
     // A credit is the shopper's own means of payment: only "except" keeps it out.
     private bool Allows(CompiledPromotion other) => Stacking.Allow switch

@@ -9,6 +9,8 @@ internal enum Obstacle
     Failed,
     /// <summary>None of its codes is in the cart.</summary>
     Code,
+    /// <summary>Those of its codes that are cannot be used any more.</summary>
+    SpentCode,
     /// <summary>Its window has not opened.</summary>
     Ahead,
     /// <summary>Its window has closed, or none of its times is still to come.</summary>
@@ -21,20 +23,52 @@ internal enum Obstacle
     Condition,
 }
 
+/// <summary>A code of a cart.</summary>
+/// <param name="Normal">In normal form.</param>
+/// <param name="OfBatch">Of a batch: as it stands; null: it is in none.</param>
+internal readonly record struct EnteredCode(string Normal, BatchCode? OfBatch);
+
 /// <summary>Whether a promotion is looked at, and if not, why.</summary>
 /// <param name="usage">What has been used so far, by promotion.</param>
-/// <param name="entered">The codes of the cart, in normal form, each once.</param>
-internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, string[] entered)
+/// <param name="entered">The codes of the cart, each once.</param>
+/// <param name="batchCodes">The codes of batches that are known.</param>
+internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, EnteredCode[] entered, IReadOnlyDictionary<string, BatchCode> batchCodes)
 {
-    /// <summary>The codes of the cart, in normal form, each once, in the order entered.</summary>
-    public ReadOnlySpan<string> Entered => entered;
+    /// <summary>The codes of the cart, each once, in the order entered.</summary>
+    public ReadOnlySpan<EnteredCode> Entered => entered;
 
     /// <summary>What has been used so far, by promotion.</summary>
     public IReadOnlyDictionary<string, Usage> Used => usage;
 
     /// <summary>Of a cart.</summary>
-    public static Eligibility Of(Cart cart, IReadOnlyDictionary<string, Usage> usage) =>
-        new(usage, cart.Codes.Count == 0 ? [] : [.. cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal)]);
+    /// <param name="cart">The cart.</param>
+    /// <param name="usage">What has been used so far, by promotion.</param>
+    /// <param name="batchCodes">The codes of batches among its codes, by their bare form.</param>
+    public static Eligibility Of(Cart cart, IReadOnlyDictionary<string, Usage> usage, IReadOnlyDictionary<string, BatchCode> batchCodes)
+    {
+        if (cart.Codes.Count == 0) return new(usage, [], batchCodes);
+        var entered = cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal);
+        // One code of a batch, spelled in two ways, is one.
+        return batchCodes.Count == 0
+            ? new(usage, [.. entered.Select(code => new EnteredCode(code, null))], batchCodes)
+            : new(usage, [.. entered.Select(code => new EnteredCode(code, batchCodes.GetValueOrDefault(Trigger.Bare(code)))).DistinctBy(code => code.OfBatch is null ? code.Normal : Trigger.Bare(code.Normal), StringComparer.Ordinal)], batchCodes);
+    }
+
+    /// <summary>The codes of the cart that start a promotion: its own before those of batches, else as entered.</summary>
+    public IEnumerable<EnteredCode> CodesOf(CompiledPromotion promotion) =>
+        entered.Where(promotion.IsStartedBy).OrderBy(code => promotion.Codes.Contains(code.Normal) ? 0 : 1);
+
+    /// <summary>What keeps a code from being used for a promotion that it starts; null: it is good.</summary>
+    public static CodeFault? FaultOf(EnteredCode code, CompiledPromotion promotion, CartView cart) =>
+        code.OfBatch is { } batch && !promotion.Codes.Contains(code.Normal)
+            ? batch.FaultOn(cart.Cart.At.InZone(cart.Catalogue.Store.Zone).Date, promotion.Credit is not null)
+            : null;
+
+    /// <summary>The codes of the cart that a promotion can be started by now: the first of them is used.</summary>
+    public IEnumerable<EnteredCode> GoodCodesOf(CompiledPromotion promotion, CartView cart) => CodesOf(promotion).Where(code => FaultOf(code, promotion, cart) is null);
+
+    /// <summary>The codes of batches that are known, by their bare form.</summary>
+    public IReadOnlyDictionary<string, BatchCode> BatchCodes => batchCodes;
 
     /// <summary>What has been used of a promotion.</summary>
     public Usage UsageOf(CompiledPromotion promotion) => usage.Count == 0 ? Usage.None : usage.GetValueOrDefault(promotion.Promotion.Id, Usage.None);
@@ -43,7 +77,7 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, stri
     public Obstacle FirstObstacle(CompiledPromotion promotion, CartView cart)
     {
         if (promotion.Failure is not null) return Obstacle.Failed;
-        if (promotion.Codes.Count > 0 && !IsEntered(promotion)) return Obstacle.Code;
+        if (!promotion.IsAutomatic && CodeObstacle(promotion, cart) is not Obstacle.None and var obstacle) return obstacle;
         var at = cart.Cart.At;
         if (promotion.Window.IsAhead(at)) return Obstacle.Ahead;
         if (promotion.Window.IsOver(at)) return Obstacle.Over;
@@ -61,6 +95,7 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, stri
             Obstacle.None => null,
             Obstacle.Failed => new Reason.Failed(promotion.Failure!),
             Obstacle.Code => new Reason.CodeNotEntered(),
+            Obstacle.SpentCode => CodesOf(promotion).First() is var code ? new Reason.CodeSpent(code.Normal, FaultOf(code, promotion, cart)!.Value, code.OfBatch!.LastDay) : null,
             Obstacle.Ahead => new Reason.NotStarted(window!.Start!.Value, window.GraceMinutes),
             Obstacle.Over => new Reason.Ended(Ended(promotion, cart), window!.GraceMinutes),
             Obstacle.Between => new Reason.BetweenOccurrences(promotion.Occurrences!.Next(at)!.Starts, window!.GraceMinutes),
@@ -92,9 +127,16 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, stri
         };
     }
 
-    private bool IsEntered(CompiledPromotion promotion)
+    private Obstacle CodeObstacle(CompiledPromotion promotion, CartView cart)
     {
-        foreach (var code in entered) if (promotion.Codes.Contains(code)) return true;
-        return false;
+        var obstacle = Obstacle.Code;
+        foreach (var code in entered)
+        {
+            if (!promotion.IsStartedBy(code)) continue;
+            if (FaultOf(code, promotion, cart) is null) return Obstacle.None;
+            obstacle = Obstacle.SpentCode;
+        }
+
+        return obstacle;
     }
 }

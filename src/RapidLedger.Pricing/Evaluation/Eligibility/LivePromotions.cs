@@ -38,7 +38,7 @@ internal sealed class LivePromotions
     }
 
     /// <summary>Those that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    public void Find(CartView cart, ReadOnlySpan<string> entered, List<int> numbers, List<CompiledPromotion> found)
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers, List<CompiledPromotion> found)
     {
         settled.Find(cart, entered, numbers, found);
         if (replaced.Count > 0) found.RemoveAll(compiled => !IsCurrent(compiled));
@@ -52,7 +52,7 @@ internal sealed class LivePromotions
     public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant) => settled.FindByItem(cart, variant).Where(IsCurrent).Concat(beside.FindByItem(cart, variant));
 
     /// <summary>Those that a code starts, open or not, in order of application.</summary>
-    public IEnumerable<CompiledPromotion> StartedBy(string code) =>
+    public IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) =>
         settled.StartedBy(code).Where(IsCurrent).Concat(beside.StartedBy(code)).OrderBy(compiled => compiled.Promotion, Promotion.Order);
 
     // Both parts are in order already.
@@ -80,7 +80,7 @@ internal sealed class LivePromotions
 
         public bool HasMarkdowns { get; } = Array.Exists(promotions, promotion => promotion.Markdown is not null);
 
-        public void Find(CartView cart, ReadOnlySpan<string> entered, List<int> numbers, List<CompiledPromotion> found)
+        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers, List<CompiledPromotion> found)
         {
             numbers.Clear();
             index.Find(cart, entered, numbers);
@@ -95,6 +95,6 @@ internal sealed class LivePromotions
             return numbers.Distinct().Select(number => promotions[number]);
         }
 
-        public IEnumerable<CompiledPromotion> StartedBy(string code) => index.StartedBy(code).Select(number => promotions[number]);
+        public IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) => index.StartedBy(code).Select(number => promotions[number]);
     }
 }

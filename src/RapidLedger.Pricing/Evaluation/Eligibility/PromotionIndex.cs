@@ -9,6 +9,7 @@ namespace RapidLedger.Pricing;
 internal sealed class PromotionIndex
 {
     private readonly Dictionary<string, Timeline> byCode;
+    private readonly Dictionary<string, Timeline> byBatch;
     private readonly Dictionary<int, Timeline> byTerm;
     private readonly Dictionary<string, Timeline> byCountry;
     private readonly Timeline others;
@@ -17,7 +18,8 @@ internal sealed class PromotionIndex
     {
         var numbered = promotions.Select((promotion, number) => (Promotion: promotion, Entry: new Timeline.Entry(promotion.Window, number))).ToArray();
         byCode = Index(numbered.SelectMany(promotion => promotion.Promotion.Codes.Select(code => (code, promotion.Entry))));
-        var automatic = numbered.Where(promotion => promotion.Promotion.Codes.Count == 0).ToArray();
+        byBatch = Index(numbered.SelectMany(promotion => promotion.Promotion.Batches.Select(batch => (batch, promotion.Entry))));
+        var automatic = numbered.Where(promotion => promotion.Promotion.IsAutomatic).ToArray();
         byTerm = Index(automatic.SelectMany(promotion => (promotion.Promotion.Touches ?? []).Select(term => (term, promotion.Entry))));
         var anyItems = automatic.Where(promotion => promotion.Promotion.Touches is null).ToArray();
         byCountry = Index(anyItems.SelectMany(promotion => (promotion.Promotion.When?.Countries ?? []).Select(country => (country, promotion.Entry))));
@@ -25,10 +27,15 @@ internal sealed class PromotionIndex
     }
 
     /// <summary>Adds the numbers of the promotions that could touch a cart; one may come more than once.</summary>
-    public void Find(CartView cart, ReadOnlySpan<string> entered, List<int> numbers)
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers)
     {
         others.Find(cart.Cart.At, numbers);
-        foreach (var code in entered) if (byCode.TryGetValue(code, out var ofCode)) ofCode.Find(cart.Cart.At, numbers);
+        foreach (var code in entered)
+        {
+            if (byCode.TryGetValue(code.Normal, out var ofCode)) ofCode.Find(cart.Cart.At, numbers);
+            if (code.OfBatch is { } known && byBatch.TryGetValue(known.Batch, out var ofBatch)) ofBatch.Find(cart.Cart.At, numbers);
+        }
+
         if (cart.Cart.Destination is { } place && byCountry.TryGetValue(place.Country, out var ofCountry)) ofCountry.Find(cart.Cart.At, numbers);
         for (var line = 0; line < cart.Lines; line++) if (cart.IsFirstOfSku(line)) FindByItem(cart, cart.Variant(line), numbers);
     }
@@ -41,7 +48,10 @@ internal sealed class PromotionIndex
     }
 
     /// <summary>The numbers of all that a code starts, open or not.</summary>
-    public IEnumerable<int> StartedBy(string code) => byCode.TryGetValue(code, out var ofCode) ? ofCode.Numbers.Order() : [];
+    public IEnumerable<int> StartedBy(EnteredCode code) =>
+        (byCode.GetValueOrDefault(code.Normal)?.Numbers ?? [])
+            .Concat(code.OfBatch is { } known ? byBatch.GetValueOrDefault(known.Batch)?.Numbers ?? [] : [])
+            .Distinct().Order();
 
     private static Dictionary<TKey, Timeline> Index<TKey>(IEnumerable<(TKey Key, Timeline.Entry Entry)> entries)
         where TKey : notnull =>

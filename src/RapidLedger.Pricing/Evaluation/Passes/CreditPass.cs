@@ -13,23 +13,50 @@ internal static class CreditPass
     /// <param name="chosen">The chosen promotions.</param>
     /// <param name="usage">What has been drawn.</param>
     /// <returns>The totals after it, and what became of each credit.</returns>
-    public static (Totals Totals, List<(CompiledPromotion Promotion, Outcome Outcome)> Outcomes) Pay(
+    public static (Totals Totals, List<PaidCredit> Paid) Pay(
         Totals totals, Sheet sheet, IEnumerable<CompiledPromotion> credits, IEnumerable<CompiledPromotion> chosen, Eligibility usage)
     {
-        var outcomes = new List<(CompiledPromotion, Outcome)>();
+        var outcomes = new List<PaidCredit>();
         List<CompiledPromotion> beside = [.. chosen];
         foreach (var promotion in credits)
         {
-            var held = promotion.Credit!.Held(sheet.Cart.Currency, sheet.Cart.Catalogue.Store, usage.UsageOf(promotion).Drawn);
+            var cards = CardsOf(promotion, sheet.Cart, usage);
+            var held = cards.Sum(card => card.Held);
             var paid = Math.Min(held, totals.Due);
             var reason = WhyNot(promotion, held, paid, beside, sheet);
-            outcomes.Add((promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason)));
+            outcomes.Add(new(promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason), [.. Drawn(cards, reason is null ? paid : 0)]));
             if (reason is not null) continue;
             beside.Add(promotion);
             totals = totals with { Credit = totals.Credit + paid, Due = totals.Due - paid };
         }
 
         return (totals, outcomes);
+    }
+
+    // Its own code, or none, is one card; every good code of a batch is one of its own.
+    private static List<CardPayment> CardsOf(CompiledPromotion promotion, CartView cart, Eligibility usage)
+    {
+        var (currency, store) = (cart.Currency, cart.Catalogue.Store);
+        EnteredCode[] codes = promotion.IsAutomatic ? [new("", null)] : [.. usage.GoodCodesOf(promotion, cart)];
+        var cards = new List<CardPayment>();
+        foreach (var code in codes)
+        {
+            var isOwn = promotion.IsAutomatic || promotion.Codes.Contains(code.Normal);
+            if (isOwn && cards.Exists(card => card.IsOwn)) continue;
+            cards.Add(new(code.Normal, isOwn, promotion.Credit!.Held(currency, store, isOwn ? usage.UsageOf(promotion).Drawn : code.OfBatch!.Drawn), 0));
+        }
+
+        return cards;
+    }
+
+    private static IEnumerable<CardPayment> Drawn(List<CardPayment> cards, long paid)
+    {
+        foreach (var card in cards)
+        {
+            var amount = Math.Min(card.Held, paid);
+            paid -= amount;
+            yield return card with { Amount = amount };
+        }
     }
 
     private static Reason? WhyNot(CompiledPromotion promotion, long held, long paid, List<CompiledPromotion> beside, Sheet sheet)
@@ -41,3 +68,16 @@ internal static class CreditPass
         return paid == 0 ? new Reason.NothingLeft() : null;
     }
 }
+
+/// <summary>What became of an eligible credit.</summary>
+/// <param name="Promotion">Which.</param>
+/// <param name="Outcome">What became of it.</param>
+/// <param name="Cards">Its cards in the order in which they pay.</param>
+internal sealed record PaidCredit(CompiledPromotion Promotion, Outcome Outcome, CardPayment[] Cards);
+
+/// <summary>What one card paid, in minor units of the cart's currency.</summary>
+/// <param name="Code">Its code in normal form; empty: it has none.</param>
+/// <param name="IsOwn">It is the promotion's own, not of a batch.</param>
+/// <param name="Held">What it held before.</param>
+/// <param name="Amount">What it paid.</param>
+internal sealed record CardPayment(string Code, bool IsOwn, long Held, long Amount);
