@@ -18,6 +18,11 @@ public static class Schemas
 
     private static JsonObject Amount => OneOf(Minor, new JsonObject { ["type"] = "object", ["propertyNames"] = new JsonObject { ["pattern"] = "^[A-Z]{3}$" }, ["additionalProperties"] = Minor, ["minProperties"] = 1 });
 
+    // An amount where money is measured, else a number of units.
+    private static JsonObject Figure => new() { ["anyOf"] = new JsonArray(Minor, Whole(0)) };
+
+    private static JsonObject Texts => new() { ["anyOf"] = new JsonArray(Text, Map(Text)) };
+
     private static JsonObject Minor => new() { ["type"] = "string", ["pattern"] = @"^\d+(\.\d{1,3})?$" };
 
     private static JsonObject Signed => new() { ["type"] = new JsonArray("string", "null"), ["pattern"] = @"^-?\d+(\.\d{1,3})?$" };
@@ -74,6 +79,7 @@ public static class Schemas
                         ["units"] = Whole(0),
                         ["toPick"] = Obj(["skus", "units"], new() { ["skus"] = List(Text, 1), ["units"] = Whole(1) }),
                         ["giftOut"] = Always(true),
+                        ["shopper"] = Text,
                     }),
                     Obj(["id", "applied", "reason", "message"], new()
                     {
@@ -83,7 +89,14 @@ public static class Schemas
                         ["message"] = Text,
                         ["blockedBy"] = List(Text, 1),
                     }))),
-                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", "notNeeded", .. Reasons]), ["promotion"] = Text, ["amount"] = Minor })),
+                ["codes"] = List(Obj(["code", "status"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", "notNeeded", .. Reasons]), ["promotion"] = Text, ["amount"] = Minor, ["shopper"] = Text })),
+                ["progress"] = List(Obj(["promotion", "measure", "at", "steps"], new()
+                {
+                    ["promotion"] = Text,
+                    ["measure"] = Words("spend", "quantity"),
+                    ["at"] = Figure,
+                    ["steps"] = List(Obj(["from", "reached", "shopper"], new() { ["from"] = Figure, ["reached"] = Flag, ["shopper"] = Text }), 1),
+                })),
                 ["totals"] = Totals(),
                 ["taxes"] = List(Obj(["class", "percent", "base", "tax"], new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Signed, ["tax"] = Signed })),
                 ["proved"] = Flag,
@@ -134,7 +147,7 @@ public static class Schemas
     {
         ["id"] = Text,
         ["name"] = Text,
-        ["label"] = Text,
+        ["label"] = Texts,
         ["note"] = Text,
         ["state"] = Words("draft", "live", "paused", "archived"),
         ["rank"] = Whole(0),
@@ -144,6 +157,7 @@ public static class Schemas
         ["rewards"] = List(Ref("reward"), 1),
         ["limits"] = Obj([], new() { ["total"] = Whole(0), ["perShopper"] = Whole(0), ["perDay"] = Whole(0), ["budget"] = Minor }),
         ["stacking"] = Obj([], new() { ["allow"] = Words("any", "none", "only", "except"), ["with"] = List(Text), ["family"] = Text }),
+        ["says"] = Obj([], new() { ["near"] = Texts, ["reached"] = Texts, ["refused"] = Texts, ["show"] = List(Words("item", "basket", "today")) }),
     });
 
     private static JsonObject Condition()
@@ -221,6 +235,7 @@ public static class Schemas
         ["shipping"] = List(Obj(["id"], new() { ["id"] = Text, ["name"] = Text, ["carrier"] = Text, ["places"] = Ref("places"), ["price"] = Amount, ["bands"] = List(Obj(["price"], new() { ["toGrams"] = Whole(0), ["price"] = Amount }), 1), ["cost"] = Amount })),
         ["tax"] = Obj(["mode"], new() { ["mode"] = Words("none", "inclusive", "exclusive"), ["shippingClass"] = Text, ["rates"] = List(Obj(["class", "place", "percent"], new() { ["class"] = Text, ["place"] = Text, ["percent"] = Percent })) }),
         ["marginFloor"] = Percent,
+        ["language"] = Text,
     });
 
     private static JsonObject Catalogue() => Obj([], new()
@@ -248,6 +263,8 @@ public static class Schemas
         ["shopper"] = Obj([], new() { ["id"] = Text, ["groups"] = List(Text), ["orders"] = Whole(0), ["spent"] = Minor }),
         ["codes"] = List(Text),
         ["picks"] = Map(List(Text)),
+        ["guestKey"] = Text,
+        ["language"] = Text,
         ["lines"] = List(Obj(["sku", "quantity"], new() { ["sku"] = Text, ["quantity"] = Whole(1) })),
     });
 

@@ -1,4 +1,5 @@
 using System.Reflection;
+using System.Threading.Channels;
 using Dapper;
 using DbUp;
 using DbUp.Engine;
@@ -8,16 +9,20 @@ using Microsoft.Data.Sqlite;
 namespace RapidLedger.Storage;
 
 /// <summary>
-/// One SQLite file: write-ahead log, foreign keys on, every acknowledged write on disk. Writes of this program go one after the other;
-/// those that wait hold no thread.
+/// One SQLite file: write-ahead log, foreign keys on, every acknowledged write on disk. Writes of this program go one after the other, on a
+/// thread of their own; those that wait together are brought to the disk together, and each fails alone.
 /// </summary>
 public sealed class Database : IDisposable
 {
     // "RLed": says whose file it is (sqlite.org/fileformat.html#application_id).
     private const int ApplicationId = 0x524C6564;
 
+    private const int MostAtOnce = 256;
+    private const string Savepoint = "one";
+
     private readonly string connectionString;
-    private readonly SemaphoreSlim writer = new(1, 1);
+    private readonly Channel<Waiting> waiting = Channel.CreateUnbounded<Waiting>(new() { SingleReader = true });
+    private readonly Lazy<Thread> writer;
     private readonly Lock watching = new();
     private SqliteConnection? watch;
 
@@ -27,6 +32,12 @@ public sealed class Database : IDisposable
     {
         Path = System.IO.Path.GetFullPath(path);
         connectionString = new SqliteConnectionStringBuilder { DataSource = Path, ForeignKeys = true, DefaultTimeout = 10 }.ToString();
+        writer = new(() =>
+        {
+            var thread = new Thread(WriteInGroups) { IsBackground = true, Name = "writer" };
+            thread.Start();
+            return thread;
+        });
     }
 
     /// <summary>The file.</summary>
@@ -80,33 +91,72 @@ public sealed class Database : IDisposable
         lock (watching) return (watch ??= Open()).ExecuteScalar<long>("PRAGMA data_version");
     }
 
-    /// <summary>Does something in one transaction that holds the write lock from its start: all of it is kept, or nothing.</summary>
+    /// <summary>How many writes wait.</summary>
+    public int Writes => waiting.Reader.Count;
+
+    /// <summary>Does something under the write lock, after all writes before it: all of it is kept, or nothing. It is done when it is on disk.</summary>
+    /// <param name="work">Must not write otherwise, nor wait for another write.</param>
+    /// <param name="gone">Nobody waits for it any more: it is not begun.</param>
     /// <exception cref="StorageFault">It could not be written.</exception>
     public async Task<T> Write<T>(Func<SqliteConnection, SqliteTransaction, T> work, CancellationToken gone = default)
     {
-        await writer.WaitAsync(gone);
-        try
+        _ = writer.Value;
+        var one = new Waiting((connection, transaction) => work(connection, transaction), gone);
+        if (!waiting.Writer.TryWrite(one)) throw new ObjectDisposedException(nameof(Database));
+        return (T)(await one.Done.Task)!;
+    }
+
+    private void WriteInGroups()
+    {
+        var group = new List<Waiting>();
+        while (waiting.Reader.WaitToReadAsync().AsTask().GetAwaiter().GetResult())
         {
-            var result = Plainly(() =>
+            group.Clear();
+            while (group.Count < MostAtOnce && waiting.Reader.TryRead(out var one)) group.Add(one);
+            try
             {
-                using var connection = Open();
-                using var transaction = connection.BeginTransaction(deferred: false);
-                var result = work(connection, transaction);
-                transaction.Commit();
-                return result;
-            });
-            Fault = null;
-            return result;
+                Plainly(() => WriteGroup(group));
+                Fault = null;
+            }
+            catch (Exception error)
+            {
+                if (error is StorageFault fault) Fault = fault;
+                foreach (var one in group) one.Outcome = () => one.Done.TrySetException(error);
+            }
+
+            foreach (var one in group) one.Outcome!();
         }
-        catch (StorageFault fault)
+    }
+
+    // What fails for reasons of its own is rolled back alone; what the disk refuses fails them all.
+    private int WriteGroup(List<Waiting> group)
+    {
+        using var connection = Open();
+        using var transaction = connection.BeginTransaction(deferred: false);
+        foreach (var one in group)
         {
-            Fault = fault;
-            throw;
+            if (one.Gone.IsCancellationRequested)
+            {
+                one.Outcome = () => one.Done.TrySetCanceled(one.Gone);
+                continue;
+            }
+
+            transaction.Save(Savepoint);
+            try
+            {
+                var result = one.Work(connection, transaction);
+                transaction.Release(Savepoint);
+                one.Outcome = () => one.Done.TrySetResult(result);
+            }
+            catch (Exception error) when (error is not SqliteException sqlite || StorageFault.Of(sqlite, Path) is null)
+            {
+                transaction.Rollback(Savepoint);
+                one.Outcome = () => one.Done.TrySetException(error);
+            }
         }
-        finally
-        {
-            writer.Release();
-        }
+
+        transaction.Commit();
+        return 0;
     }
 
     /// <summary>Writes the whole store, as it is at one moment, to one file, while it may be in use. A backup that is there already is replaced.</summary>
@@ -144,8 +194,9 @@ public sealed class Database : IDisposable
     /// <inheritdoc/>
     public void Dispose()
     {
+        waiting.Writer.TryComplete();
+        if (writer.IsValueCreated) writer.Value.Join();
         watch?.Dispose();
-        writer.Dispose();
     }
 
     private static UpgradeEngine Scripts(string connectionString) => DeployChanges.To
@@ -191,5 +242,17 @@ public sealed class Database : IDisposable
         {
             throw fault;
         }
+    }
+
+    private sealed class Waiting(Func<SqliteConnection, SqliteTransaction, object?> work, CancellationToken gone)
+    {
+        public Func<SqliteConnection, SqliteTransaction, object?> Work => work;
+
+        public CancellationToken Gone => gone;
+
+        public TaskCompletionSource<object?> Done { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
+
+        // Told only once it is known whether the group is on disk.
+        public Action? Outcome { get; set; }
     }
 }

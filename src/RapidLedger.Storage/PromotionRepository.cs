@@ -1,6 +1,7 @@
 using System.Data;
 using Dapper;
 using NodaTime;
+using NodaTime.Text;
 
 namespace RapidLedger.Storage;
 
@@ -24,7 +25,8 @@ public sealed record StoredPromotion(string Id, string State, long? Version, str
 /// <param name="Shopper">Orders of the shopper asked about.</param>
 /// <param name="Today">Orders of the day asked about.</param>
 /// <param name="Budget">Minor units of the base currency given.</param>
-public sealed record StoredUsage(string PromotionId, long Total, long Shopper, long Today, long Budget);
+/// <param name="Drawn">Of a credit's own code: minor units of the base currency drawn.</param>
+public sealed record StoredUsage(string PromotionId, long Total, long Shopper, long Today, long Budget, long Drawn);
 
 /// <summary>What came of a write.</summary>
 /// <param name="Current">The promotion as it is now; null: there is none of that id.</param>
@@ -84,6 +86,20 @@ public sealed class PromotionRepository(Database database, IClock clock)
     {
         using var connection = database.Open();
         return connection.Query<(string Id, long Revision)>("SELECT id, revision FROM promotions").ToDictionary(entry => entry.Id, entry => entry.Revision, StringComparer.Ordinal);
+    }
+
+    /// <summary>A number that goes up when promotions, editions or batches are written.</summary>
+    public long Written()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<long>("SELECT promotions FROM written");
+    }
+
+    /// <summary>The ids of all batches of codes.</summary>
+    public IReadOnlySet<string> Batches()
+    {
+        using var connection = database.Open();
+        return connection.Query<string>("SELECT id FROM batches").ToHashSet(StringComparer.Ordinal);
     }
 
     /// <summary>The ids of all there ever were: one that is gone may still be named.</summary>
@@ -203,14 +219,14 @@ public sealed class PromotionRepository(Database database, IClock clock)
                 SELECT promotion_id, sum(uses) AS uses, sum(amount) AS amount FROM (
                     SELECT promotion_id, uses, amount FROM daily_uses WHERE day > @day
                     UNION ALL
-                    SELECT promotion_id, 1, amount FROM redemptions WHERE at > @second AND at < (@day + 1) * 86400
+                    SELECT promotion_id, 1, amount FROM redemptions WHERE at > @second AND at < (@day + 1) * 86400 AND counts
                 ) GROUP BY promotion_id
             ), today AS (
-                SELECT promotion_id, count(*) AS uses FROM redemptions WHERE at >= @dayStart AND at <= @second GROUP BY promotion_id
+                SELECT promotion_id, count(*) AS uses FROM redemptions WHERE at >= @dayStart AND at <= @second AND counts GROUP BY promotion_id
             ), own AS (
                 SELECT promotion_id, uses - (
                     SELECT count(*) FROM redemptions
-                    WHERE redemptions.shopper_id = @shopper AND at > @second AND redemptions.promotion_id = shopper_uses.promotion_id
+                    WHERE redemptions.shopper_id = @shopper AND at > @second AND counts AND redemptions.promotion_id = shopper_uses.promotion_id
                 ) AS uses
                 FROM shopper_uses WHERE shopper_id = @shopper
             )
@@ -218,14 +234,15 @@ public sealed class PromotionRepository(Database database, IClock clock)
                    uses.uses - coalesce(later.uses, 0) AS total,
                    coalesce(own.uses, 0) AS shopper,
                    coalesce(today.uses, 0) AS today,
-                   uses.amount - coalesce(later.amount, 0) AS budget
+                   uses.amount - coalesce(later.amount, 0) AS budget,
+                   uses.drawn AS drawn
             FROM uses
             LEFT JOIN later USING (promotion_id)
             LEFT JOIN today USING (promotion_id)
             LEFT JOIN own USING (promotion_id)
             """,
             new { second, day = day.Quotient, dayStart = dayStart.ToUnixTimeSeconds(), shopper })
-            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget))
+            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget, (long)row.drawn))
             .Where(used => used.Total > 0).ToList();
     }
 
@@ -260,10 +277,10 @@ public sealed class PromotionRepository(Database database, IClock clock)
     });
 
     /// <summary>Adds uses; for filling an empty database.</summary>
-    public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, long Amount)> redemptions) => database.Write((connection, transaction) =>
+    public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, LocalDate Day, long Amount)> redemptions) => database.Write((connection, transaction) =>
         connection.Execute(
-            "INSERT INTO redemptions (promotion_id, shopper_id, at, amount) VALUES (@Promotion, @Shopper, @At, @Amount)",
-            redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), entry.Amount }),
+            "INSERT INTO redemptions (promotion_id, shopper_id, at, day, amount) VALUES (@Promotion, @Shopper, @At, @Day, @Amount)",
+            redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), Day = LocalDatePattern.Iso.Format(entry.Day), entry.Amount }),
             transaction));
 
     /// <summary>Keeps a draft as typed; none: there is nothing beside the saved version.</summary>

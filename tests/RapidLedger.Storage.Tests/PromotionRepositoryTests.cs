@@ -76,14 +76,14 @@ public sealed class PromotionRepositoryTests : IDisposable
         // At those very instants too.
         uses[0] = uses[0] with { At = noon };
         uses[1] = uses[1] with { At = noon - Duration.FromHours(12) };
-        await kept.AddRedemptions(uses);
+        await kept.AddRedemptions(uses.Select(use => (use.Promotion, use.Shopper, use.At, use.At.InUtc().Date, use.Amount)));
         foreach (var (at, day) in new[] { (noon, noon - Duration.FromHours(12)), (noon + Duration.FromDays(9), noon), (noon - Duration.FromDays(9), noon - Duration.FromDays(9)) })
         {
             foreach (var shopper in new[] { "s1", "s3", null })
             {
                 var counted = uses.Where(use => use.At <= at).ToArray();
                 var expected = counted.GroupBy(use => use.Promotion).OrderBy(group => group.Key).Select(group => new StoredUsage(
-                    group.Key, group.Count(), group.Count(use => shopper is not null && use.Shopper == shopper), group.Count(use => use.At >= day), group.Sum(use => use.Amount))).Where(used => used.Total > 0);
+                    group.Key, group.Count(), group.Count(use => shopper is not null && use.Shopper == shopper), group.Count(use => use.At >= day), group.Sum(use => use.Amount), 0)).Where(used => used.Total > 0);
                 Assert.Equal(expected, kept.Usage(at, day, shopper).OrderBy(usage => usage.PromotionId));
             }
         }

@@ -11,7 +11,7 @@ internal static class CartReader
 
     public static Cart? Read(Node node, Scope scope)
     {
-        if (node.Object("at", "currency", "channel", "method", "destination", "shopper", "codes", "picks", "lines") is not { } members) return null;
+        if (node.Object("at", "currency", "channel", "method", "destination", "shopper", "codes", "picks", "guestKey", "language", "lines") is not { } members) return null;
         var at = members.Required("at")?.Moment();
         var channel = members["channel"]?.Name() ?? Cart.Web;
         var method = members["method"] is { } chosen ? scope.Methods.Read(chosen) : null;
@@ -24,7 +24,7 @@ internal static class CartReader
         if (lines?.Count > MostLines) members["lines"]!.Fault(ProblemCode.OutOfRange, $"A cart holds at most {MostLines} lines.");
         return at is null || lines is null
             ? null
-            : new(at.Value, lines.ToEquatableArray(), scope.Paid, channel, method, destination, shopper, codes.ToEquatableArray(), picks.ToEquatableArray());
+            : new(at.Value, lines.ToEquatableArray(), scope.Paid, channel, method, destination, shopper, codes.ToEquatableArray(), picks.ToEquatableArray(), members["guestKey"]?.Name(), members["language"] is { } language ? Scope.ReadLanguage(language) : null);
     }
 
     public static Dictionary<string, Usage> ReadUsage(Node? node, Scope scope)

@@ -54,8 +54,9 @@ public static class CaseReader
     /// <param name="json">The document.</param>
     /// <param name="catalogue">What it may refer to.</param>
     /// <param name="promotions">The ids of the other promotions it may refer to.</param>
-    public static Reading<Promotion> ReadPromotion(ReadOnlyMemory<byte> json, CatalogueIndex catalogue, IReadOnlySet<string> promotions) =>
-        Parse(json, root => PromotionReader.Read(root, ScopeOf(catalogue, promotions)));
+    /// <param name="batches">The batches of codes it may refer to; null: any.</param>
+    public static Reading<Promotion> ReadPromotion(ReadOnlyMemory<byte> json, CatalogueIndex catalogue, IReadOnlySet<string> promotions, IReadOnlySet<string>? batches = null) =>
+        Parse(json, root => PromotionReader.Read(root, ScopeOf(catalogue, promotions) with { Batches = batches is null ? Known.Anything : new(batches, "batch", ProblemCode.UnknownBatch) }));
 
     /// <summary>Reads a cart of a store and catalogue from UTF-8 JSON.</summary>
     /// <param name="json">The document.</param>

@@ -12,10 +12,10 @@ internal static class PromotionReader
 
     public static Promotion? Read(Node node, Scope scope)
     {
-        if (node.Object("id", "name", "label", "note", "state", "rank", "trigger", "window", "when", "rewards", "limits", "stacking") is not { } members) return null;
+        if (node.Object("id", "name", "label", "note", "state", "rank", "trigger", "window", "when", "rewards", "limits", "stacking", "says") is not { } members) return null;
         var id = members.Required("id")?.Name();
         var name = members["name"]?.Text();
-        var label = members["label"]?.Text();
+        var labels = members["label"] is { } shown ? ReadTexts(shown, withParts: false) : null;
         var note = members["note"]?.Text();
         var state = members["state"]?.Word<State>(States) ?? State.Live;
         var rank = members["rank"]?.Integer(0, 1_000_000) ?? Promotion.DefaultRank;
@@ -30,9 +30,11 @@ internal static class PromotionReader
         StandAlone(members["rewards"]);
         var limits = members["limits"] is { } bounds ? ReadLimits(bounds, scope) : null;
         var stacking = members["stacking"] is { } beside ? ReadStacking(beside, scope) : null;
+        var says = members["says"] is { } words ? ReadSays(words, limits) : null;
+        var label = labels?.Written[0].Text;
         return id is null || rewards is null
             ? null
-            : new(id, rewards.ToEquatableArray(), name, label, note, state, (int)rank, trigger, window, when, limits, stacking);
+            : new(id, rewards.ToEquatableArray(), name, label, note, state, (int)rank, trigger, window, when, limits, stacking, says, labels is { Written: [{ Language: null }] } ? null : labels);
     }
 
     // By the kinds as written, so that a reward that is faulty elsewhere still counts.
@@ -139,6 +141,52 @@ internal static class PromotionReader
         node.Fault(ProblemCode.NotADuration, $"'{text}' is not a duration that can be used here. Write PT5H or P1DT12H; months and years are not of one length.");
         return null;
     }
+
+    private static Says? ReadSays(Node node, Limits? limits)
+    {
+        if (node.Object("near", "reached", "refused", "show") is not { } members) return null;
+        var (near, reached, refused) = (Read("near"), Read("reached"), Read("refused"));
+        var shown = new HashSet<string>(StringComparer.Ordinal);
+        var show = members["show"]?.Array(place =>
+        {
+            if (place.Word(("item", Showing.Item), ("basket", Showing.Basket), ("today", Showing.Today)) is not { } showing) return null;
+            if (shown.Add(showing.ToString())) return new Shown(showing);
+            place.Fault(ProblemCode.Duplicate, "This place stands here twice. Keep one.");
+            return null;
+        });
+        return new(near, reached, refused, (show ?? []).Select(place => place.Showing).ToEquatableArray());
+
+        Texts? Read(string name) => members[name] is { } texts ? ReadTexts(texts, withParts: true, hasTotal: limits?.Total is not null) : null;
+    }
+
+    // A text, or texts by language.
+    private static Texts? ReadTexts(Node node, bool withParts, bool hasTotal = false)
+    {
+        if (node.Value.ValueKind != JsonValueKind.Object) return ReadText(node, null) is { } one ? new([one]) : null;
+        var texts = new List<TextIn>();
+        foreach (var (language, value) in node.Dictionary() ?? [])
+        {
+            if (!Language.IsTag(language)) value.Fault(ProblemCode.UnknownValue, $"'{language}' is not a language tag of BCP 47. Write en, de or de-AT, say.");
+            else if (texts.Exists(text => string.Equals(text.Language, language, StringComparison.OrdinalIgnoreCase))) value.Fault(ProblemCode.Duplicate, $"The language {language} stands here twice. Keep one.");
+            else if (ReadText(value, language) is { } text) texts.Add(text);
+        }
+
+        if (texts.Count > 0) return new(texts.ToEquatableArray());
+        if (node.Value.EnumerateObject().MoveNext() is false) node.Fault(ProblemCode.Empty, "At least one language is needed here.");
+        return null;
+
+        TextIn? ReadText(Node written, string? language)
+        {
+            if (written.Text() is not { } text) return null;
+            if (withParts && text.Length > Says.MostCharacters) written.Fault(ProblemCode.OutOfRange, $"A text holds at most {Says.MostCharacters} characters; this one has {text.Length}.");
+            else if (withParts && Says.UnknownPart(text) is { } part) written.Fault(ProblemCode.UnknownValue, $"{{{part}}} is not a part that is filled in. There are {string.Join(", ", Says.Parts.Select(known => $"{{{known}}}"))}.");
+            else if (withParts && !hasTotal && text.Contains("{left}", StringComparison.Ordinal)) written.Fault(ProblemCode.NotAllowed, "{left} tells how many uses are left, and there is no limit in all. Set limits.total, or leave it away.");
+            else return new(language, text);
+            return null;
+        }
+    }
+
+    private sealed record Shown(Showing Showing);
 
     private static Limits? ReadLimits(Node node, Scope scope)
     {

@@ -8,7 +8,7 @@ internal static class StoreReader
 {
     public static Store? Read(Node node, Func<Currency?, Scope> scopeOf)
     {
-        if (node.Object("currency", "timeZone", "rounding", "policy", "rates", "families", "shipping", "tax", "marginFloor") is not { } members) return null;
+        if (node.Object("currency", "timeZone", "rounding", "policy", "rates", "families", "shipping", "tax", "marginFloor", "language") is not { } members) return null;
         var currency = members.Required("currency") is { } named ? Scope.ReadCurrency(named) : null;
         var scope = scopeOf(currency);
         var zone = members["timeZone"] is { } zoneName ? ReadZone(zoneName) : DateTimeZone.Utc;
@@ -21,7 +21,7 @@ internal static class StoreReader
         var floor = members["marginFloor"]?.Percent();
         return currency is null || zone is null
             ? null
-            : new(currency, zone, rounding, policy, rates.ToEquatableArray(), families.ToEquatableArray(), shipping.ToEquatableArray(), tax, floor);
+            : new(currency, zone, rounding, policy, rates.ToEquatableArray(), families.ToEquatableArray(), shipping.ToEquatableArray(), tax, floor, members["language"] is { } language ? Scope.ReadLanguage(language) : null);
     }
 
     private static DateTimeZone? ReadZone(Node node)

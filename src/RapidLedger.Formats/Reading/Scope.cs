@@ -74,6 +74,14 @@ internal sealed record Scope
         return Usable(node, new Amount(named.ToEquatableArray()));
     }
 
+    /// <summary>A language by its tag (BCP 47).</summary>
+    public static string? ReadLanguage(Node node)
+    {
+        if (node.Text() is not { } tag || Language.IsTag(tag)) return node.Value.ValueKind == System.Text.Json.JsonValueKind.String ? node.Text() : null;
+        node.Fault(ProblemCode.UnknownValue, $"'{tag}' is not a language tag of BCP 47. Write en, de or de-AT, say.");
+        return null;
+    }
+
     /// <summary>An amount in a currency, as far as that can be told.</summary>
     public long? In(Amount amount, Currency currency) => Store is null ? amount.Find(currency) : amount.For(currency, Store);
 

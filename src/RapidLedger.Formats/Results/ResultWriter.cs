@@ -66,6 +66,7 @@ public static class ResultWriter
         }
 
         var wording = new Wording(priced.Catalogue, priced.Currency);
+        var forShopper = wording.InLanguage(priced.Cart.Language).Knowing(priced.UsesOf);
         writer.WriteStartObject();
         writer.WriteString("currency", priced.Currency.Code);
         List("lines", priced.Lines, line =>
@@ -110,6 +111,7 @@ public static class ResultWriter
                 }
 
                 if (outcome.GiftOut) writer.WriteBoolean("giftOut", true);
+                writer.WriteString("shopper", forShopper.Tell(outcome));
                 return;
             }
 
@@ -126,6 +128,7 @@ public static class ResultWriter
             writer.WriteString("status", code.Status);
             if (code.Promotion is { } promotion) writer.WriteString("promotion", promotion.Id);
             if (code.Batch is not null && code.Paid is { } paid) Amount("amount", paid);
+            writer.WriteString("shopper", forShopper.Tell(code));
         });
         var totals = priced.Totals;
         writer.WriteStartObject("totals");
@@ -167,7 +170,25 @@ public static class ResultWriter
             });
             Amount("saves", nudge.Saves);
             writer.WriteString("message", wording.Say(nudge));
-            writer.WriteString("shopper", wording.Tell(nudge));
+            writer.WriteString("shopper", forShopper.Tell(nudge));
+        });
+        List("progress", priced.Progress, progress =>
+        {
+            void Figure(string name, long figure)
+            {
+                if (progress.Measure == Measure.Spend) Amount(name, figure);
+                else writer.WriteNumber(name, figure);
+            }
+
+            writer.WriteString("promotion", progress.Promotion.Id);
+            writer.WriteString("measure", progress.Measure == Measure.Spend ? "spend" : "quantity");
+            Figure("at", progress.At);
+            List("steps", progress.Steps, step =>
+            {
+                Figure("from", step.From);
+                writer.WriteBoolean("reached", step.Reached);
+                writer.WriteString("shopper", progress.Tell(step, forShopper));
+            });
         });
         writer.WriteEndObject();
     }

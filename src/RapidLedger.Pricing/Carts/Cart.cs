@@ -12,6 +12,8 @@ namespace RapidLedger.Pricing;
 /// <param name="Shopper">Who buys; none: a guest.</param>
 /// <param name="Codes">The codes entered, as typed.</param>
 /// <param name="Picks">The gifts picked, by promotion.</param>
+/// <param name="GuestKey">What a guest is known by, such as an address: limits per shopper count by it.</param>
+/// <param name="Language">What the shopper reads (BCP 47); none: the store's.</param>
 public sealed record Cart(
     Instant At,
     EquatableArray<Line> Lines,
@@ -21,10 +23,15 @@ public sealed record Cart(
     Place? Destination = null,
     Shopper? Shopper = null,
     EquatableArray<string> Codes = default,
-    EquatableArray<Picks> Picks = default)
+    EquatableArray<Picks> Picks = default,
+    string? GuestKey = null,
+    string? Language = null)
 {
     /// <summary>The channel of a cart that names none.</summary>
     public const string Web = "web";
+
+    /// <summary>Whether limits per shopper can be told.</summary>
+    internal bool IsShopperKnown => Shopper?.Id is not null || (Shopper is null && GuestKey is not null);
 }
 
 /// <summary>One row of a cart.</summary>

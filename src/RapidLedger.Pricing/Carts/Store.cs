@@ -12,6 +12,7 @@ namespace RapidLedger.Pricing;
 /// <param name="Shipping">Delivery methods, in order.</param>
 /// <param name="Tax">How goods and delivery are taxed.</param>
 /// <param name="MarginFloor">The share of net the store wants to keep as margin.</param>
+/// <param name="Language">What its shoppers read unless they say otherwise (BCP 47); none: English.</param>
 public sealed record Store(
     Currency Currency,
     DateTimeZone Zone,
@@ -21,7 +22,8 @@ public sealed record Store(
     EquatableArray<Family> Families = default,
     EquatableArray<ShippingMethod> Shipping = default,
     Tax? Tax = null,
-    Percent? MarginFloor = null)
+    Percent? MarginFloor = null,
+    string? Language = null)
 {
     private static readonly Rate Same = new(1, 0);
 

@@ -41,9 +41,13 @@ internal sealed class CartView
     {
         (Cart, Catalogue, Currency, CurrencyNumber, prices, variants, Grams) = (other.Cart, other.Catalogue, other.Currency, other.CurrencyNumber, other.prices, other.variants, other.Grams);
         (this.current, this.elsewhere) = (current, elsewhere);
+        Sold = other.Sold;
     }
 
     public Cart Cart { get; }
+
+    /// <summary>Of each SKU, what others have bought and been given since its stock was set; null: nothing.</summary>
+    public IReadOnlyDictionary<string, long>? Sold { get; init; }
 
     public CatalogueIndex Catalogue { get; }
 

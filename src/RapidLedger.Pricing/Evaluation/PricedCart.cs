@@ -10,6 +10,7 @@ public sealed class PricedCart
     private Nearness? near;
     private IReadOnlyList<CodeStatus>? codes;
     private IReadOnlyList<Nudge>? nudges;
+    private IReadOnlyList<Progress>? progress;
 
     internal PricedCart(PricingStory story) => this.story = story;
 
@@ -61,6 +62,15 @@ public sealed class PricedCart
     /// <see cref="Nudge.Most"/>. Each has been tried on the cart. Worked out when asked for.
     /// </summary>
     public IReadOnlyList<Nudge> Nudges => nudges ??= Nudge.For(this, story, Near);
+
+    /// <summary>How often a promotion had been used when the cart was priced, in all.</summary>
+    public long UsesOf(string promotion) => story.Eligibility.Used.GetValueOrDefault(promotion, Usage.None).Total;
+
+    /// <summary>How far the cart is on the way to promotions that start by themselves, at most <see cref="Pricing.Progress.Most"/>. Worked out when asked for.</summary>
+    public IReadOnlyList<Progress> Progress => progress ??= Pricing.Progress.In(story);
+
+    /// <summary>What an order of it uses up.</summary>
+    public UsedUp UsesUp() => UsedUp.Of(this, story.Paid ?? []);
 
     /// <summary>Those that did not apply, nearest first: the others are not gone into, however many there are.</summary>
     /// <param name="most">At most so many.</param>

@@ -1,3 +1,5 @@
+using NodaTime;
+
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -73,15 +75,17 @@ public sealed class Rulebook
     /// </param>
     /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
     /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may be there too.</param>
+    /// <param name="sold">Of each SKU, what orders have bought and been given since its stock was set; none: nothing.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
     public PricedCart Price(
-        Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default, IReadOnlyDictionary<string, BatchCode>? batchCodes = null)
+        Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default, IReadOnlyDictionary<string, BatchCode>? batchCodes = null,
+        IReadOnlyDictionary<string, long>? sold = null)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(effort, 1);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(effort, MostEffort);
         var eligibility = Eligibility.Of(cart, usage ?? NothingUsed, batchCodes ?? NoBatchCodes);
-        var unmarked = new CartView(cart, Catalogue);
+        var unmarked = new CartView(cart, Catalogue) { Sold = sold };
         // A promotion with which something goes wrong is kept out, and the cart priced again without it.
         List<CompiledPromotion>? failed = null;
         while (true)
@@ -99,6 +103,31 @@ public sealed class Rulebook
                 var slot = Math.Clamp(workplace.Sheet.Suspect, 0, suspects.Length - 1);
                 (failed ??= []).Add(suspects[slot].FailedWith(error));
             }
+        }
+    }
+
+    /// <summary>The promotions whose windows are open at a moment and whose limits in all are not used up, in order of application.</summary>
+    public IEnumerable<Promotion> Open(Instant at, IReadOnlyDictionary<string, Usage> usage) => promotions.InOrder
+        .Where(compiled => compiled.Failure is null && !compiled.Window.IsAhead(at) && !compiled.Window.IsOver(at) && (compiled.Occurrences?.IsOpen(at) ?? true)
+            && compiled.Promotion.Limits?.Reached(usage.GetValueOrDefault(compiled.Promotion.Id, Usage.None), false) is null)
+        .Select(compiled => compiled.Promotion);
+
+    /// <summary>The first moment after another at which a window of a promotion opens or closes; none: null.</summary>
+    public Instant? NextTurn(Instant at)
+    {
+        Instant? next = null;
+        foreach (var compiled in promotions.InOrder)
+        {
+            Consider(compiled.Window.Opens);
+            Consider(compiled.Window.Closes);
+            if (!compiled.Window.IsOver(at) && compiled.Occurrences is { } occurrences) Consider(occurrences.Turn(at));
+        }
+
+        return next;
+
+        void Consider(Instant turn)
+        {
+            if (turn > at && turn < Instant.MaxValue && (next is null || turn < next)) next = turn;
         }
     }
 

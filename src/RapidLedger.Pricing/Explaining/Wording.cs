@@ -11,7 +11,9 @@ namespace RapidLedger.Pricing;
 /// <param name="currency">The currency of minor units said without one.</param>
 /// <param name="culture">The locale; none: plain digits and ISO dates, as in files.</param>
 /// <param name="placeNames">The names the shop gives to places, by code.</param>
-public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null, Func<string, string?>? promotionNames = null)
+/// <param name="promotionNames">The names of promotions, by id.</param>
+/// <param name="language">Of the reader (BCP 47), where what is said is for shoppers; none: the store's.</param>
+public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null, Func<string, string?>? promotionNames = null, string? language = null)
 {
     private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal) { ["EUR"] = "€", ["GBP"] = "£", ["USD"] = "$", ["JPY"] = "¥" };
 
@@ -19,6 +21,20 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
 
     /// <summary>Where names come from.</summary>
     public CatalogueIndex Catalogue => catalogue;
+
+    /// <summary>The same for shoppers who read a language.</summary>
+    /// <param name="of">A tag of BCP 47; none: the store's.</param>
+    public Wording InLanguage(string? of)
+    {
+        var tongue = ShopperTongue.Of(of, catalogue.Store.Language);
+        var isOwn = culture is null ? tongue.Language == "en" : culture.TwoLetterISOLanguageName == tongue.Language;
+        return new(catalogue, currency, isOwn ? culture : tongue.Culture, placeNames, promotionNames, of);
+    }
+
+    /// <summary>What the shopper reads of a promotion, in the reader's language.</summary>
+    public string Label(Promotion promotion) => promotion.Labels is { } labels ? labels.In(language, catalogue.Store.Language) : promotion.Shown;
+
+    internal ShopperTongue Tongue => ShopperTongue.Of(language, catalogue.Store.Language);
 
     /// <summary>An amount: <c>€50.00</c>, or <c>50.00</c> without a locale.</summary>
     public string Say(long minor) => Say(minor, currency);
@@ -179,11 +195,63 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         return time.TotalHours >= 1 ? Counted((long)time.TotalHours, "hour") : Counted((long)Math.Max(1, time.TotalMinutes), "minute");
     }
 
-    /// <summary>The same for the shopper, shorter.</summary>
-    public string Tell(Nudge nudge) => ShopperWords.Say(nudge, this);
+    /// <summary>What is missing and what it brings, for the shopper: in the promotion's words, else in the product's.</summary>
+    public string Tell(Nudge nudge) => Own(nudge.Promotion, says => says.Near, part => part switch
+    {
+        "missing" => Tongue.Missing(nudge.Measure, nudge.Missing, null, this),
+        "reward" => Tongue.And(nudge.Brings.Select(reward => Tongue.Reward(reward, this))),
+        "saved" => Say(nudge.Saves),
+        _ => null,
+    }) ?? Tongue.Say(nudge, this);
 
-    /// <summary>Why a promotion did not apply, for the shopper, shorter.</summary>
-    public string Tell(Reason reason) => ShopperWords.Say(reason, this);
+    /// <summary>Why a promotion did not apply, in the product's words for the shopper.</summary>
+    public string Tell(Reason reason) => Tongue.Say(reason, this);
+
+    /// <summary>A promotion that applied, for the shopper.</summary>
+    public string Tell(Outcome outcome) => Own(outcome.Promotion, says => says.Reached, part => part == "saved" ? Say(outcome.Amount) : null)
+        ?? Tongue.Applied(Label(outcome.Promotion), outcome.Amount, this);
+
+    /// <summary>What became of a code, for the shopper.</summary>
+    public string Tell(CodeStatus code)
+    {
+        if (code.Promotion is not { } promotion) return Tongue.UnknownCode;
+        if (code.Reason is not { } reason) return Label(promotion);
+        // Of the code itself the product tells; what the promotion says is about itself.
+        var own = reason is Reason.CodeSpent or Reason.NotNeeded ? null : Own(promotion, says => says.Refused, _ => null);
+        return own ?? Tongue.Say(reason, this);
+    }
+
+    /// <summary>A step on the way to a promotion: reached, or what is missing to it.</summary>
+    internal string Tell(Promotion promotion, Measure measure, long missing, Selection? of, IEnumerable<Reward> brings)
+    {
+        var words = missing > 0 ? Tongue.Missing(measure, missing, of, this) : null;
+        var own = missing > 0 ? Own(promotion, says => says.Near, part => part switch { "missing" => Tongue.Missing(measure, missing, null, this), "reward" => Tongue.And(brings.Select(reward => Tongue.Reward(reward, this))), _ => null }) : null;
+        return own ?? Tongue.Step(Label(promotion), words, this);
+    }
+
+    /// <summary>What a promotion offers, for the shopper.</summary>
+    public string Announce(Promotion promotion) => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))) is { Length: > 0 } words ? char.ToUpper(words[0], dates) + words[1..] : Label(promotion);
+
+    // The promotion's own text with its parts filled in; null: it has none, or speaks of what is not known here.
+    private string? Own(Promotion promotion, Func<Says, Texts?> which, Func<string, string?> known)
+    {
+        if (promotion.Says is not { } says || which(says)?.In(language, catalogue.Store.Language) is not { } text) return null;
+        if ((text.Contains("{saved}", StringComparison.Ordinal) && known("saved") is null) || (text.Contains("{missing}", StringComparison.Ordinal) && known("missing") is null)) return null;
+        return Says.Fill(text, part => known(part) ?? part switch
+        {
+            "label" => Label(promotion),
+            "reward" => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))),
+            "ends" => promotion.Window?.End is { } end ? SayEnd(end) : "",
+            "left" => promotion.Limits?.Total is { } total ? Number(Math.Max(0, total - (used?.Invoke(promotion.Id) ?? 0))) : "",
+            _ => "",
+        });
+    }
+
+    private Func<string, long>? used;
+
+    /// <summary>The same, knowing how often promotions have been used.</summary>
+    /// <param name="total">Orders in all, by promotion.</param>
+    public Wording Knowing(Func<string, long> total) => new(catalogue, currency, culture, placeNames, promotionNames, language) { used = total };
 
     /// <summary>Why a promotion did not apply: see <see cref="ReasonWords"/>.</summary>
     public string Say(Reason reason, Instant now) => ReasonWords.Say(reason, now, this);

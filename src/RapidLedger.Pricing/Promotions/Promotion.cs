@@ -13,6 +13,8 @@ namespace RapidLedger.Pricing;
 /// <param name="When">What must be true; none: nothing.</param>
 /// <param name="Limits">How often in all.</param>
 /// <param name="Stacking">Which promotions it meets.</param>
+/// <param name="Says">What it says to the shopper in its own words.</param>
+/// <param name="Labels">What the shopper reads by language, if it is said so; then <paramref name="Label"/> is the first of them.</param>
 public sealed record Promotion(
     string Id,
     EquatableArray<Reward> Rewards,
@@ -25,7 +27,9 @@ public sealed record Promotion(
     Window? Window = null,
     Condition? When = null,
     Limits? Limits = null,
-    Stacking? Stacking = null)
+    Stacking? Stacking = null,
+    Says? Says = null,
+    Texts? Labels = null)
 {
     /// <summary>The rank of a promotion that names none.</summary>
     public const int DefaultRank = 100;
@@ -36,6 +40,9 @@ public sealed record Promotion(
 
     /// <summary>What the shopper reads, else what the merchant calls it, else the id.</summary>
     public string Shown => Label is { Length: > 0 } label ? label : Named;
+
+    /// <summary>Whether a shop may announce it at a place. A code is never shown there unless it is one of the offers of today.</summary>
+    public bool ShownAt(Showing place) => Says?.Show is { Count: > 0 } show ? show.Contains(place) : place == Showing.Basket;
 
     /// <summary>What the merchant calls it, else the id.</summary>
     public string Named => Name is { Length: > 0 } name ? name : Id;

@@ -44,7 +44,7 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
                 (string)cart!["id"]!, (string)cart["name"]!, WithShopper(cart["cart"]!.AsObject(), shoppers, read.Currency).ToJsonString())));
         await promotions.Add(JsonNode.Parse(Text("promotions.json"))!.AsArray().Select(promotion => (
             (string)promotion!["id"]!, (string)promotion["state"]!, Moved(promotion.AsObject(), days).ToJsonString())));
-        await promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, row.At + Duration.FromDays(past), row.Amount)));
+        await promotions.AddRedemptions(ShopCsv.Redemptions(redemptionRows, read.Currency).Select(row => (row.Promotion, row.Shopper, At: row.At + Duration.FromDays(past), row.Amount)).Select(row => (row.Promotion, row.Shopper, row.At, row.At.InZone(read.Zone).Date, row.Amount)));
         return true;
     }
 

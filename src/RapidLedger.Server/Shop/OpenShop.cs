@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using NodaTime;
+using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Storage;
@@ -31,13 +32,14 @@ internal sealed class OpenShop
 {
     private readonly Database database;
     private readonly PromotionRepository promotions;
+    private readonly CodeRepository codes;
     private readonly Dictionary<string, string> placeNames;
     private readonly Lock following = new();
     private volatile Shelf shelf;
 
-    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions)
+    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, CodeRepository codes)
     {
-        (this.database, this.promotions) = (database, promotions);
+        (this.database, this.promotions, this.codes) = (database, promotions, codes);
         var stored = repository.Find();
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
@@ -49,7 +51,7 @@ internal sealed class OpenShop
         placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(store.Currency);
         SampleCarts = repository.Carts();
-        shelf = new(-1, new HashSet<string>(), new Dictionary<string, ShelvedPromotion>(), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
+        shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new Dictionary<string, ShelvedPromotion>(), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
     }
 
     public ShopSettings Settings { get; }
@@ -85,23 +87,37 @@ internal sealed class OpenShop
         Followed().ById.TryGetValue(stored.Id, out var known) && known.Stored.Revision == stored.Revision ? known.Read : Read(stored.Shown);
 
     /// <summary>Reads a promotion's document.</summary>
-    public ReadPromotion Read(string document) => Read(document, Ids);
+    public ReadPromotion Read(string document)
+    {
+        var now = Followed();
+        return Read(document, now.Ids, now.Batches);
+    }
 
     /// <summary>What has been used so far at a moment, as a cart of a shopper sees it.</summary>
     public IReadOnlyDictionary<string, Usage> UsageAt(Instant at, string? shopper)
     {
         var dayStart = at.InZone(Store.Zone).Date.AtStartOfDayInZone(Store.Zone).ToInstant();
         return promotions.Usage(at, dayStart, shopper).ToDictionary(
-            used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget), StringComparer.Ordinal);
+            used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
     }
+
+    /// <summary>Those of some codes that are of batches, as they stand, by their bare form.</summary>
+    public IReadOnlyDictionary<string, BatchCode> BatchCodes(IEnumerable<string> entered) =>
+        Standing(codes.Standing(entered.Select(code => Trigger.Bare(Trigger.Normal(code)))));
+
+    /// <summary>Codes of batches as pricing takes them.</summary>
+    public static IReadOnlyDictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) => found.ToDictionary(
+        code => code.Bare,
+        code => new BatchCode(code.BatchId, code.Void, code.Used, code.UsesEach, code.LastDay is { } day ? LocalDatePattern.Iso.Parse(day).Value : null, code.Drawn),
+        StringComparer.Ordinal);
 
     private static T Whole<T>(Reading<T> reading, string what)
         where T : class =>
         reading.Value ?? throw new StorageFault($"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place.");
 
-    private ReadPromotion Read(string document, IReadOnlySet<string> ids)
+    private ReadPromotion Read(string document, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
     {
-        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids);
+        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids, batches);
         return new(reading.Value, reading.Problems, Wording);
     }
 
@@ -116,22 +132,24 @@ internal sealed class OpenShop
             // Asked before reading: what is written meanwhile is found the next time.
             stamp = database.Stamp();
             if (known.Stamp == stamp) return known;
-            var ids = promotions.Ids();
+            var written = promotions.Written();
+            if (known.Written == written) return shelf = known with { Stamp = stamp };
+            var (ids, batches) = (promotions.Ids(), promotions.Batches());
             var revisions = promotions.Revisions();
             var changed = revisions.Where(entry => known.ById.GetValueOrDefault(entry.Key)?.Stored.Revision != entry.Value).Select(entry => entry.Key).ToArray();
             var byId = known.ById;
             if (changed.Length > 0 || byId.Count != revisions.Count)
             {
                 var renewed = byId.Where(entry => revisions.ContainsKey(entry.Key)).ToDictionary(StringComparer.Ordinal);
-                foreach (var stored in changed.Length == revisions.Count ? promotions.All() : promotions.Find(changed)) renewed[stored.Id] = new(stored, Read(stored.Shown, ids), this);
+                foreach (var stored in changed.Length == revisions.Count ? promotions.All() : promotions.Find(changed)) renewed[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
                 byId = renewed;
             }
 
-            return shelf = new(stamp, ids, byId, Following(known.Live, ids));
+            return shelf = new(stamp, written, ids, batches, byId, Following(known.Live, ids, batches));
         }
     }
 
-    private LiveEdition Following(LiveEdition known, IReadOnlySet<string> ids)
+    private LiveEdition Following(LiveEdition known, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (newest == known.Number) return known;
@@ -142,7 +160,7 @@ internal sealed class OpenShop
             unreadable.Remove(id);
             takenOut.Add(id);
             if (document is null) continue;
-            var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids);
+            var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids, batches);
             if (read.Value is { } promotion) put.Add(promotion with { State = State.Live });
             else unreadable[id] = read.Problems;
         }
@@ -150,7 +168,7 @@ internal sealed class OpenShop
         return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
     }
 
-    private sealed record Shelf(long Stamp, IReadOnlySet<string> Ids, IReadOnlyDictionary<string, ShelvedPromotion> ById, LiveEdition Live)
+    private sealed record Shelf(long Stamp, long Written, IReadOnlySet<string> Ids, IReadOnlySet<string> Batches, IReadOnlyDictionary<string, ShelvedPromotion> ById, LiveEdition Live)
     {
         public IReadOnlyCollection<ShelvedPromotion> Promotions { get; } = [.. ById.Values];
 

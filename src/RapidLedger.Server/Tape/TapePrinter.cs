@@ -14,6 +14,7 @@ internal sealed class TapePrinter(OpenShop shop)
         string Money(long minor) => priced.Currency.Write(minor);
         string? Known(long? minor) => minor is { } known ? Money(known) : null;
         var wording = shop.WordingIn(priced.Currency);
+        var forShopper = wording.InLanguage(priced.Cart.Language).Knowing(priced.UsesOf);
         var totals = priced.Totals;
         var before = live is null ? null : Entries(live, wording).ToDictionary(entry => (entry.Promotion, entry.From, entry.Label), entry => entry.Amount);
         return new(
@@ -56,7 +57,7 @@ internal sealed class TapePrinter(OpenShop shop)
                 code.Promotion?.Id,
                 code.Promotion?.Named,
                 code.Promotion is null ? Resting(code.Code) ?? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
-                code.Promotion is null ? "We do not know this code." : code.Reason is { } told ? wording.Tell(told) : code.Promotion.Shown))],
+                forShopper.Tell(code)))],
             [
                 // What can no longer be read says so before all others.
                 .. edition.Unreadable.OrderBy(entry => entry.Key, StringComparer.Ordinal).Select(entry => new PrintedWhyNot(
@@ -71,7 +72,7 @@ internal sealed class TapePrinter(OpenShop shop)
             [.. priced.Applied.Where(outcome => outcome.ToPick is not null).Select(outcome => new PrintedOffer(
                 outcome.Promotion.Id, outcome.Promotion.Shown, outcome.ToPick!.Units, [.. outcome.ToPick.Skus.Select(sku => new PrintedItem(sku, wording.Item(sku)))]))],
             [.. priced.Nudges.Select(nudge => new PrintedNudge(
-                nudge.Promotion.Id, wording.Say(nudge), wording.Tell(nudge), [.. nudge.Add.Select(line => new PrintedAddition(line.Sku, wording.Item(line.Sku), line.Quantity))], Money(nudge.Saves)))],
+                nudge.Promotion.Id, wording.Say(nudge), forShopper.Tell(nudge), [.. nudge.Add.Select(line => new PrintedAddition(line.Sku, wording.Item(line.Sku), line.Quantity))], Money(nudge.Saves)))],
             priced.MarginShare is { } share ? Math.Round(share * 100, 1) : null,
             priced.Proved,
             Known(priced.Gap));

@@ -10,6 +10,7 @@ using RapidLedger.Server.Demo;
 using RapidLedger.Server.Editions;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Promotions;
+using RapidLedger.Server.Selling;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
 using RapidLedger.Storage;
@@ -55,6 +56,7 @@ internal static class Site
         routes.MapEditions();
         routes.MapTape();
         routes.MapCurve();
+        routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
         ServeWebApp(app);
         return app;
     }
@@ -77,6 +79,12 @@ internal static class Site
         services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts));
         services.AddSingleton<ShopRepository>();
         services.AddSingleton<PromotionRepository>();
+        services.AddSingleton<CodeRepository>();
+        services.AddSingleton<OrderRepository>();
+        services.AddSingleton<KeyRepository>();
+        services.AddSingleton<StoreKeys>();
+        services.AddSingleton<CodeGuard>();
+        services.AddSingleton<Till>();
         services.AddSingleton<OpenShop>();
         services.AddSingleton<Register>();
         services.AddSingleton<ItemSearch>();

@@ -117,7 +117,7 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, Ente
     {
         if (promotion.Promotion.Limits is not { } limits) return null;
         var used = UsageOf(promotion);
-        return limits.Reached(used, cart.Cart.Shopper?.Id is not null) switch
+        return limits.Reached(used, cart.Cart.IsShopperKnown) switch
         {
             null => null,
             Limit.Total => new(Limit.Total, used.Total, limits.Total!.Value),

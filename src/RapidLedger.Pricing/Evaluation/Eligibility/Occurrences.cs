@@ -37,6 +37,9 @@ public sealed class Occurrences
     /// <summary>Whether it is open at a moment, as far as its occurrences go.</summary>
     public bool IsOpen(Instant at) => At(at).IsOpen;
 
+    /// <summary>When that changes next.</summary>
+    internal Instant Turn(Instant at) => At(at).To;
+
     /// <summary>The next occurrence that opens after a moment and while the window is open; null: there is none.</summary>
     public Occurrence? Next(Instant at)
     {

@@ -1,9 +1,19 @@
+using System.Globalization;
+
 namespace RapidLedger.Pricing;
 
-/// <summary>Says to the shopper, shortly, what became of a promotion and what is missing. No names of the merchant's own.</summary>
-internal static class ShopperWords
+/// <summary>What shoppers read in English: shortly, what became of a promotion and what is missing. No names of the merchant's own.</summary>
+internal sealed class English : ShopperTongue
 {
-    public static string Say(Reason reason, Wording wording) => reason switch
+    private static readonly CultureInfo British = CultureInfo.GetCultureInfo("en-GB");
+
+    public override string Language => "en";
+
+    public override CultureInfo? Culture => British;
+
+    public override string UnknownCode => "We do not know this code.";
+
+    public override string Say(Reason reason, Wording wording) => reason switch
     {
         Reason.CodeNotEntered => "Enter the code.",
         Reason.CodeSpent { Fault: CodeFault.UsedUp } => "This code has been used.",
@@ -20,19 +30,26 @@ internal static class ShopperWords
         Reason.NoMatchingItems(var why) => Say(why, wording),
         Reason.GiftOut => "The gifts have run out.",
         Reason.NothingLeft => "Nothing is left to pay.",
-        Reason.CannotMeet(var by, _, _) => $"Not together with {Wording.Join(by.Select(promotion => promotion.Shown), "and")}.",
+        Reason.CannotMeet(var by, _, _) => $"Not together with {And(by.Select(wording.Label))}.",
         Reason.NotBetter(Verdict.Same or Verdict.LeftNothing or Verdict.OtherMarkdown, _, _, _) => "You already pay as little without it.",
         Reason.NotBetter(Verdict.Less, _, _, false) => "You already pay less without it.",
-        Reason.NotBetter(_, var beside, _, _) => $"Not together with {Wording.Join(beside.Select(promotion => promotion.Shown), "and")}.",
+        Reason.NotBetter(_, var beside, _, _) => $"Not together with {And(beside.Select(wording.Label))}.",
         Reason.Failed => "This offer cannot be used at the moment.",
         _ => throw new System.Diagnostics.UnreachableException(),
     };
 
-    public static string Say(Nudge nudge, Wording wording)
-    {
-        var more = nudge.Measure == Measure.Spend ? Spend(nudge.Of, nudge.Missing, wording) : Units(nudge.Of, nudge.Missing, wording);
-        return $"Add {more}: {nudge.Promotion.Shown}.";
-    }
+    public override string Say(Nudge nudge, Wording wording) => $"Add {Missing(nudge.Measure, nudge.Missing, nudge.Of, wording)}: {wording.Label(nudge.Promotion)}.";
+
+    public override string Missing(Measure measure, long missing, Selection? of, Wording wording) =>
+        measure == Measure.Spend ? Spend(of, missing, wording) : Units(of, missing, wording);
+
+    public override string Reward(Reward reward, Wording wording) => reward.Say(wording);
+
+    public override string Applied(string label, long saved, Wording wording) => saved == 0 ? label : $"{label}: you save {wording.Say(saved)}.";
+
+    public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: reached." : $"{missing} to {label}.";
+
+    public override string And(IEnumerable<string> words) => Wording.Join(words, "and");
 
     private static string Say(Gap gap, Wording wording) => gap switch
     {

@@ -1,0 +1,45 @@
+using System.Globalization;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>The product's own sentences for shoppers in one language. A further language is one more file of this kind.</summary>
+internal abstract class ShopperTongue
+{
+    private static readonly ShopperTongue[] All = [new English(), new German()];
+
+    /// <summary>The one of a language, or of the store's, or English.</summary>
+    public static ShopperTongue Of(string? language, string? store) => Find(language) ?? Find(store) ?? All[0];
+
+    /// <summary>Its tag without region.</summary>
+    public abstract string Language { get; }
+
+    /// <summary>How amounts and dates are written, unless the shop's own locale is of this language; null: as the shop writes them.</summary>
+    public abstract CultureInfo? Culture { get; }
+
+    /// <summary>Why a promotion did not apply.</summary>
+    public abstract string Say(Reason reason, Wording wording);
+
+    /// <summary>What is missing, and what it brings.</summary>
+    public abstract string Say(Nudge nudge, Wording wording);
+
+    /// <summary>What is missing: <c>€4.10 more</c>, <c>2 more of Inner tubes</c>.</summary>
+    public abstract string Missing(Measure measure, long missing, Selection? of, Wording wording);
+
+    /// <summary>What is given: <c>10 % off</c>.</summary>
+    public abstract string Reward(Reward reward, Wording wording);
+
+    /// <summary>A promotion that applied.</summary>
+    public abstract string Applied(string label, long saved, Wording wording);
+
+    /// <summary>A step that is reached, or what is missing to it.</summary>
+    public abstract string Step(string label, string? missing, Wording wording);
+
+    /// <summary>A code that nobody knows.</summary>
+    public abstract string UnknownCode { get; }
+
+    /// <summary>Words in a row.</summary>
+    public abstract string And(IEnumerable<string> words);
+
+    private static ShopperTongue? Find(string? language) =>
+        Pricing.Language.Of(language) is { } plain ? Array.Find(All, tongue => string.Equals(tongue.Language, plain, StringComparison.OrdinalIgnoreCase)) : null;
+}

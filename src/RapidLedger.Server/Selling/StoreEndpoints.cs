@@ -1,0 +1,150 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Mvc;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Selling;
+
+/// <summary>A cart that a shop asks the price of.</summary>
+/// <param name="Cart">As in a case, without <c>at</c>.</param>
+/// <param name="Replaces">A held order of the same shopper that counts as if it were not there.</param>
+internal sealed record QuoteRequest(JsonElement Cart, string? Replaces = null);
+
+/// <summary>What a cart costs now.</summary>
+/// <param name="Edition">The edition it was priced under.</param>
+/// <param name="ValidUntil">When the next window begins or ends, at most midnight in the shop.</param>
+/// <param name="Shown">What placing the order sends back.</param>
+/// <param name="Result">What the shopper is told.</param>
+/// <param name="Dropped">Picks that are no longer offered.</param>
+internal sealed record Quote(long Edition, string ValidUntil, JsonObject Shown, JsonObject Result, IReadOnlyList<DroppedPick> Dropped);
+
+/// <summary>An order to be placed.</summary>
+/// <param name="Cart">As it was quoted.</param>
+/// <param name="Shown">As it was shown: the order is placed only if it still is so.</param>
+/// <param name="Id">The shop's own id for it; none: one is given.</param>
+/// <param name="Replaces">A held order of the same shopper that this one takes the place of.</param>
+/// <param name="Hold">How long it is held, in seconds, up to 14 days; none: 30 minutes.</param>
+/// <param name="Take">Whether it is paid already and taken at once.</param>
+internal sealed record PlaceRequest(JsonElement Cart, JsonElement Shown, string? Id = null, string? Replaces = null, long? Hold = null, bool? Take = null);
+
+/// <summary>What comes back of an order.</summary>
+/// <param name="Lines">Units by line; none: everything.</param>
+internal sealed record GiveBackRequest(IReadOnlyList<ReturnedLine>? Lines = null);
+
+/// <summary>Units of a line that come back.</summary>
+/// <param name="Line">The line's place in the order, from 0; gifts come after the lines.</param>
+/// <param name="Quantity">How many units.</param>
+internal sealed record ReturnedLine(int Line, long Quantity);
+
+/// <summary>Orders that changed.</summary>
+/// <param name="Orders">In the order of their changes.</param>
+/// <param name="After">The change to go on after.</param>
+internal sealed record ChangedOrders(IReadOnlyList<JsonObject> Orders, long After);
+
+/// <summary>Something a shop can show.</summary>
+/// <param name="Label">What the shopper reads.</param>
+/// <param name="Says">The offer in a sentence.</param>
+/// <param name="Ends">When it ends, if it does.</param>
+/// <param name="Prices">Beside an item: what 1, 2, 3 … of it cost with this offer alone.</param>
+internal sealed record Offer(string Promotion, string Label, string Says, string? Ends, IReadOnlyList<PriceOf>? Prices);
+
+/// <summary>What some units cost.</summary>
+internal sealed record PriceOf(int Units, string Total, string Each);
+
+/// <summary>The store interface: what a shop's server calls to price carts and to place orders.</summary>
+internal static class StoreEndpoints
+{
+    private const int MostIdCharacters = 64;
+    private const int MostChanges = 200;
+
+    public static void MapStore(this IEndpointRouteBuilder routes, StoreKeys keys)
+    {
+        var store = routes.MapGroup("/store/v1").WithTags("store").AddEndpointFilter(keys.Admit);
+        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, PricingGate gate, HttpContext context) =>
+            gate.Run(gone => Ask(request, till, shop, guard, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
+        store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
+        store.MapPost("/orders/{id}/take", (string id, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
+            Change(context, key, null, (caller, asked) => till.Take(id, caller, key!, asked, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
+        store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
+            Change(context, key, request, (caller, asked) => till.GiveBack(id, request, caller, key!, asked, context.RequestAborted)))
+            .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
+        store.MapGet("/orders/{id}", (string id, OrderRepository orders) => orders.Read(transaction => transaction.Find(id)) is { } order
+            ? Results.Ok(Till.Told(order))
+            : Answers.NotFound(ProblemCode.UnknownName, $"There is no order '{id}'.")).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
+        store.MapGet("/orders", (long? after, int? take, OrderRepository orders) =>
+        {
+            var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
+            return new ChangedOrders([.. changed.Select(order => Till.Told(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
+        }).Produces<ChangedOrders>().Refuses(400, 401, 403).WithName("changedOrders").WithMetadata(new ForServers());
+        store.MapGet("/offers", Offers).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422).WithName("offers");
+    }
+
+    private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, HttpContext context, CancellationToken gone)
+    {
+        var caller = StoreKeys.Of(context);
+        var who = context.Request.Headers["Store-Client"] is [{ Length: > 0 } client] && caller.Kind == StoreCaller.Server ? $"{caller.Id} {client}" : CodeGuard.At(context.Connection.RemoteIpAddress);
+        // The counter is the merchant's own: whoever plays there may try what he likes.
+        var isClosed = caller.Kind != StoreCaller.Counter && guard.IsClosedTo(who);
+        var outcome = till.Quote(request.Cart, request.Replaces, caller, isClosed ? [] : null, gone);
+        if (outcome.Value is not { } priced) return Answers.Refused(outcome.Problems);
+        if (caller.Kind != StoreCaller.Counter) guard.Remember(who, priced.Priced.Codes.Where(code => code.Status == "unknown").Select(code => code.Code));
+        var result = StoreResult.Of(priced.Priced, shop.WordingIn(priced.Priced.Currency));
+        foreach (var code in priced.Withheld) result["codes"]!.AsArray().Add(new JsonObject { ["code"] = Trigger.Normal(code), ["status"] = "tooMany", ["shopper"] = "Too many codes were tried. Wait a minute." });
+        return Results.Ok(new Quote(priced.Edition.Number, till.ValidUntil(priced.Edition, priced.Priced.Cart.At).ToString(), StoreResult.Shown(priced.Priced), result, priced.Dropped));
+    }
+
+    private static Task<IResult> Place(PlaceRequest request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context)
+    {
+        if (request.Hold is { } hold && (hold < 1 || hold > Till.LongestHold.TotalSeconds))
+            return Task.FromResult(Answers.Refused("/hold", ProblemCode.OutOfRange, $"An order is held for 1 second to {Till.LongestHold.TotalDays} days, told in seconds."));
+        if (request.Id is { } id && (id.Length is 0 or > MostIdCharacters || id.Any(char.IsControl)))
+            return Task.FromResult(Answers.Refused("/id", ProblemCode.OutOfRange, $"An id holds 1 to {MostIdCharacters} characters, none of them control characters."));
+        return Change(context, key, request, (caller, asked) => till.Place(request, caller, key!, asked, context.RequestAborted));
+    }
+
+    private static async Task<IResult> Change(HttpContext context, string? key, object? body, Func<StoreCaller, string, Task<Answer>> change)
+    {
+        if (string.IsNullOrWhiteSpace(key) || key.Length > 255)
+            return Answers.Refused(StatusCodes.Status400BadRequest, [new("/Idempotency-Key", ProblemCode.Missing, "A call that changes something carries an Idempotency-Key of its own, of at most 255 characters, so that it can be sent again.")]);
+        var hash = Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(body)));
+        return (await change(StoreKeys.Of(context), $"{context.Request.Method} {context.Request.Path} {hash}")).Result;
+    }
+
+    // What starts by itself now, and is not used up; beside an item only what looks at it.
+    private static IResult Offers(string? sku, string? place, string? language, string? at, OpenShop shop, HttpContext context, IClock clock)
+    {
+        if (place is not (null or "item" or "basket" or "today")) return Answers.Refused("/place", ProblemCode.UnknownValue, "A place is item, basket or today.");
+        if (sku is not null && shop.Catalogue.Find(sku) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {sku}.");
+        var now = at is not null && StoreKeys.Of(context).Kind == StoreCaller.Counter && NodaTime.Text.InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant();
+        var usage = shop.UsageAt(now, null);
+        var (wording, currency) = (shop.Wording.InLanguage(language), shop.Store.Currency);
+        var offers = new List<Offer>();
+        foreach (var promotion in shop.Live.Rulebook.Open(now, usage).Where(promotion => promotion.Trigger is null or { IsAutomatic: true }))
+        {
+            if (!promotion.ShownAt(Where(sku, place))) continue;
+            var alone = Rulebook.Compile(shop.Catalogue, [promotion]);
+            if (sku is not null && !alone.LooksAt(sku)) continue;
+            var prices = sku is null ? null : Prices(alone, sku, now);
+            offers.Add(new(
+    promotion.Id, wording.Label(promotion), wording.Announce(promotion),
+    promotion.Window?.End is { } end ? wording.SayEnd(end) : null,
+    prices is null ? null : [.. prices.Select(price => new PriceOf(price.Units, currency.Write(price.Total), currency.Write(price.Total / price.Units)))]));
+        }
+
+        return Results.Ok(offers);
+
+        static Showing Where(string? sku, string? place) => place switch { "today" => Showing.Today, "item" => Showing.Item, "basket" => Showing.Basket, _ => sku is null ? Showing.Basket : Showing.Item };
+
+        static IReadOnlyList<(int Units, long Total)>? Prices(Rulebook alone, string sku, Instant now)
+        {
+            var prices = ((int[])[1, 2, 3, 4, 5, 6, 8, 10, 12, 20]).Select(units => (units, alone.Price(new(now, [new Line(sku, units)])).Totals.Net)).ToArray();
+            return prices.All(price => price.Net == prices[0].Net * price.units) && alone.Price(new(now, [new Line(sku, 1)])).Totals is var one && one.Net == one.Goods ? null : prices;
+        }
+    }
+}

@@ -1,0 +1,248 @@
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace RapidLedger.Storage;
+
+/// <summary>An order as stored. Amounts in minor units of the base currency, moments in seconds of Unix time.</summary>
+/// <param name="Id">Who it is to the shop.</param>
+/// <param name="State">held, taken, givenBack or lapsed.</param>
+/// <param name="PlacedAt">When.</param>
+/// <param name="Day">The store's date of its placing, on which its uses count.</param>
+/// <param name="HeldUntil">When a hold is over; null: it was taken at once.</param>
+/// <param name="Edition">Under which it was priced.</param>
+/// <param name="Shopper">Who bought: an id, or a guest's hashed key; null: nobody that is known.</param>
+/// <param name="Rehearsal">Whether it was placed at another clock and uses nothing up.</param>
+/// <param name="Total">What it came to.</param>
+/// <param name="Cart">The cart as it was priced, JSON.</param>
+/// <param name="Result">What the shop was told, JSON.</param>
+/// <param name="Returned">The units given back by place, JSON; null: none.</param>
+/// <param name="Change">Goes up with every change of any order.</param>
+public sealed record StoredOrder(
+    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change);
+
+/// <summary>One use of a promotion by an order.</summary>
+/// <param name="Promotion">Which.</param>
+/// <param name="Amount">Minor units of the base currency.</param>
+/// <param name="Drawn">From a credit's own code: minor units of the base currency.</param>
+public sealed record OrderUse(string Promotion, long Amount, long Drawn);
+
+/// <summary>The use of a code of a batch by an order.</summary>
+/// <param name="Bare">Which.</param>
+/// <param name="Drawn">From a card: minor units of the base currency.</param>
+public sealed record OrderCode(string Bare, long Drawn);
+
+/// <summary>An answer that was given to a call before.</summary>
+/// <param name="Asked">What was asked: method, path and a hash of the body.</param>
+/// <param name="Status">The HTTP status.</param>
+/// <param name="Answer">The body.</param>
+public sealed record StoredAnswer(string Asked, int Status, string Answer);
+
+/// <summary>Orders, with all that they use up.</summary>
+public sealed class OrderRepository(Database database)
+{
+    /// <summary>Does something with orders in one transaction.</summary>
+    /// <exception cref="StorageFault">It could not be written.</exception>
+    public Task<T> Write<T>(Func<OrderTransaction, T> work, CancellationToken gone = default) =>
+        database.Write((connection, transaction) => work(new(connection, transaction)), gone);
+
+    /// <summary>Reads of orders as they are at one moment.</summary>
+    public T Read<T>(Func<OrderTransaction, T> work)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        return work(new(connection, transaction));
+    }
+
+    /// <summary>The differences between the counters and the rows they count, in words; none: they agree.</summary>
+    public IReadOnlyList<string> Differences()
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        return connection.Query<string>(
+            """
+            WITH counted AS (SELECT promotion_id, count(*) AS uses, sum(amount) AS amount, sum(drawn) AS drawn FROM redemptions WHERE counts GROUP BY promotion_id)
+            SELECT 'promotion ' || promotion_id || ': ' || uses.uses || ' uses are counted, ' || coalesce(counted.uses, 0) || ' are there'
+            FROM uses LEFT JOIN counted USING (promotion_id)
+            WHERE uses.uses <> coalesce(counted.uses, 0) OR uses.amount <> coalesce(counted.amount, 0) OR uses.drawn <> coalesce(counted.drawn, 0)
+            UNION ALL
+            SELECT 'promotion ' || promotion_id || ': its uses are not counted' FROM counted WHERE promotion_id NOT IN (SELECT promotion_id FROM uses)
+            UNION ALL
+            SELECT 'promotion ' || promotion_id || ' on ' || day || ': ' || uses || ' uses are counted' FROM day_uses
+            WHERE uses <> (SELECT count(*) FROM redemptions WHERE redemptions.day = day_uses.day AND redemptions.promotion_id = day_uses.promotion_id AND counts)
+            UNION ALL
+            SELECT 'shopper of promotion ' || promotion_id || ': ' || uses || ' uses are counted' FROM shopper_uses
+            WHERE uses <> (SELECT count(*) FROM redemptions WHERE redemptions.shopper_id = shopper_uses.shopper_id AND redemptions.promotion_id = shopper_uses.promotion_id AND counts)
+            UNION ALL
+            SELECT 'a code of batch ' || batch_id || ': ' || used || ' uses are counted' FROM codes
+            WHERE used > 0 AND used <> (SELECT count(*) FROM order_codes JOIN orders ON orders.id = order_id WHERE order_codes.bare = codes.bare AND state IN ('held', 'taken') AND NOT rehearsal)
+            UNION ALL
+            SELECT 'batch ' || id || ': ' || used || ' used codes are counted' FROM batches
+            WHERE used <> (SELECT count(*) FROM codes WHERE batch_id = batches.id AND codes.used > 0) OR voided <> (SELECT count(*) FROM codes WHERE batch_id = batches.id AND codes.void)
+               OR batches.codes <> (SELECT count(*) FROM codes WHERE batch_id = batches.id)
+            UNION ALL
+            SELECT 'item ' || sku || ': ' || sold.units || ' units are counted as sold' FROM sold
+            WHERE units <> (SELECT coalesce(sum(order_units.units), 0) FROM order_units JOIN orders ON orders.id = order_id WHERE order_units.sku = sold.sku AND state IN ('held', 'taken') AND NOT rehearsal)
+            """,
+            transaction: transaction).AsList();
+    }
+}
+
+/// <summary>What can be done with orders inside one transaction.</summary>
+public sealed class OrderTransaction(SqliteConnection connection, SqliteTransaction transaction)
+{
+    /// <summary>With this begins what stands for a guest in the place of a shopper's id.</summary>
+    public const string Guest = "guest:";
+
+    private const string Select =
+        """
+        SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change FROM orders
+        """;
+
+    /// <summary>One order, or null.</summary>
+    public StoredOrder? Find(string id) => connection.QuerySingleOrDefault<StoredOrder>($"{Select} WHERE id = @id", new { id }, transaction);
+
+    /// <summary>Orders that changed after a change, in the order of their changes.</summary>
+    public IReadOnlyList<StoredOrder> ChangedAfter(long change, int take) =>
+        connection.Query<StoredOrder>($"{Select} WHERE change > @change ORDER BY change LIMIT @take", new { change, take }, transaction).AsList();
+
+    /// <summary>The number of the newest edition; 0: there is none.</summary>
+    public long NewestEdition() => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
+
+    /// <summary>How many orders a shopper holds.</summary>
+    public long HeldBy(string shopper) => connection.ExecuteScalar<long>("SELECT count(*) FROM orders WHERE shopper = @shopper AND state = 'held' AND NOT rehearsal", new { shopper }, transaction);
+
+    /// <summary>What has been used by promotion: in all, by a shopper, on one of the store's days.</summary>
+    public IReadOnlyList<StoredUsage> Usage(string day, string? shopper) =>
+        [.. connection.Query(
+            """
+            SELECT uses.promotion_id AS promotion, uses.uses AS total, coalesce(own.uses, 0) AS shopper, coalesce(today.uses, 0) AS today, amount, drawn
+            FROM uses
+            LEFT JOIN day_uses AS today ON today.day = @day AND today.promotion_id = uses.promotion_id
+            LEFT JOIN shopper_uses AS own ON own.shopper_id = @shopper AND own.promotion_id = uses.promotion_id
+            WHERE uses.uses > 0
+            """,
+            new { day, shopper },
+            transaction).Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.amount, (long)row.drawn))];
+
+    /// <summary>How codes stand; those that are in no batch are left out.</summary>
+    public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
+
+    /// <summary>What has been sold of some SKUs since their stock was set.</summary>
+    public IReadOnlyDictionary<string, long> Sold() =>
+        connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0", transaction: transaction).ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
+
+    /// <summary>One shopper, or null.</summary>
+    public StoredShopper? Shopper(string id) =>
+        connection.QuerySingleOrDefault<StoredShopper>("SELECT id, name, groups, orders, spent, place FROM shoppers WHERE id = @id", new { id }, transaction);
+
+    /// <summary>The answer that a call got before, or null.</summary>
+    public StoredAnswer? Answer(string caller, string key) =>
+        connection.QuerySingleOrDefault<StoredAnswer>("SELECT asked, CAST(status AS INTEGER) AS Status, answer FROM answers WHERE caller = @caller AND key = @key", new { caller, key }, transaction);
+
+    /// <summary>Keeps the answer to a call.</summary>
+    public void Keep(string caller, string key, StoredAnswer answer) => connection.Execute(
+        "INSERT INTO answers (caller, key, asked, status, answer) VALUES (@caller, @key, @Asked, @Status, @Answer)",
+        new { caller, key, answer.Asked, answer.Status, answer.Answer },
+        transaction);
+
+    /// <summary>The secret with which guests' keys are hashed.</summary>
+    public byte[] GuestSecret() => connection.ExecuteScalar<byte[]>("SELECT guest FROM secrets", transaction: transaction)!;
+
+    /// <summary>Puts an order in with all that it uses. A rehearsal uses nothing.</summary>
+    /// <param name="order">Its change number is given to it here.</param>
+    /// <param name="uses">One for each promotion that applied.</param>
+    /// <param name="codes">The codes of batches that were used.</param>
+    /// <param name="units">Units bought and given, by SKU.</param>
+    public void Place(StoredOrder order, IEnumerable<OrderUse> uses, IEnumerable<OrderCode> codes, IEnumerable<(string Sku, long Units)> units)
+    {
+        connection.Execute(
+            """
+            INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change)
+            VALUES (@Id, @State, @PlacedAt, @Day, @HeldUntil, @Edition, @Shopper, @Rehearsal, @Total, @Cart, @Result, NULL, (SELECT coalesce(max(change), 0) + 1 FROM orders))
+            """,
+            order,
+            transaction);
+        foreach (var use in uses)
+            connection.Execute(
+                "INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts) VALUES (@Promotion, @Shopper, @PlacedAt, @Amount, @Id, @Day, @Drawn, @counts)",
+                new { use.Promotion, order.Shopper, order.PlacedAt, use.Amount, order.Id, order.Day, use.Drawn, counts = !order.Rehearsal },
+                transaction);
+        foreach (var code in codes) connection.Execute("INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)", new { order.Id, code.Bare, code.Drawn }, transaction);
+        foreach (var (sku, count) in units) connection.Execute("INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)", new { order.Id, sku, count }, transaction);
+        if (!order.Rehearsal) Use(order, 1, Taken(order.State) * order.Total);
+    }
+
+    /// <summary>Moves an order on; what it uses begins or ends to count where the state says so.</summary>
+    /// <param name="order">As it was.</param>
+    /// <param name="state">held, taken, givenBack or lapsed.</param>
+    /// <param name="returned">The units given back, JSON; null: as it was.</param>
+    public StoredOrder Move(StoredOrder order, string state, string? returned = null)
+    {
+        connection.Execute(
+            "UPDATE orders SET state = @state, returned = coalesce(@returned, returned), change = (SELECT max(change) + 1 FROM orders) WHERE id = @Id",
+            new { order.Id, state, returned },
+            transaction);
+        var moved = Find(order.Id)!;
+        if (order.Rehearsal) return moved;
+        var (before, after) = (Counts(order.State), Counts(state));
+        if (before != after) connection.Execute("UPDATE redemptions SET counts = @after WHERE order_id = @Id", new { order.Id, after }, transaction);
+        Use(order, after - before, (Taken(state) - Taken(order.State)) * order.Total);
+        return moved;
+    }
+
+    /// <summary>Lets every hold that is over lapse.</summary>
+    /// <param name="now">In seconds of Unix time.</param>
+    public void Lapse(long now)
+    {
+        foreach (var order in connection.Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction).AsList()) Move(order, "lapsed");
+    }
+
+    /// <summary>The uses of promotions by an order.</summary>
+    /// <param name="id">The order.</param>
+    public IReadOnlyList<OrderUse> UsesOf(string id) =>
+        connection.Query<OrderUse>("SELECT promotion_id AS Promotion, amount AS Amount, drawn AS Drawn FROM redemptions WHERE order_id = @id ORDER BY id", new { id }, transaction).AsList();
+
+    /// <summary>The codes of batches that an order used.</summary>
+    public IReadOnlyList<OrderCode> CodesOf(string id) =>
+        connection.Query<OrderCode>("SELECT bare, drawn FROM order_codes WHERE order_id = @id", new { id }, transaction).AsList();
+
+    internal static IReadOnlyList<StandingCode> Standing(SqliteConnection connection, SqliteTransaction? transaction, IEnumerable<string> bare)
+    {
+        string[] asked = [.. bare.Distinct(StringComparer.Ordinal)];
+        return asked.Length == 0 ? [] : connection.Query<StandingCode>(
+            """
+            SELECT bare, batch_id AS BatchId, codes.void OR batches.void AS Void, codes.used, drawn, uses_each AS UsesEach, last_day AS LastDay
+            FROM codes JOIN batches ON batches.id = batch_id WHERE bare IN @asked
+            """,
+            new { asked },
+            transaction).AsList();
+    }
+
+    private static int Counts(string state) => state is "held" or "taken" ? 1 : 0;
+
+    private static int Taken(string state) => state is "taken" ? 1 : 0;
+
+    // What an order uses up beside its promotions: codes, cards, stock, and what the shopper has bought so far.
+    private void Use(StoredOrder order, int by, long spent)
+    {
+        if (by != 0) connection.Execute(
+            """
+            UPDATE codes SET used = used + @by, drawn = codes.drawn + @by * order_codes.drawn, last_used_at = max(coalesce(last_used_at, 0), @PlacedAt)
+            FROM order_codes WHERE order_codes.order_id = @Id AND order_codes.bare = codes.bare;
+            INSERT INTO sold (sku, units) SELECT sku, 0 FROM order_units WHERE order_id = @Id ON CONFLICT DO NOTHING;
+            UPDATE sold SET units = sold.units + @by * order_units.units FROM order_units WHERE order_units.order_id = @Id AND order_units.sku = sold.sku;
+            """,
+            new { order.Id, order.PlacedAt, by },
+            transaction);
+        if (by == 0 && spent == 0) return;
+        if (order.Shopper is not { } shopper || shopper.StartsWith(Guest, StringComparison.Ordinal)) return;
+        connection.Execute(
+            """
+            INSERT INTO shoppers (id, name, groups, orders, spent) VALUES (@shopper, @shopper, '', 0, 0) ON CONFLICT DO NOTHING;
+            UPDATE shoppers SET orders = max(0, orders + @orders), spent = max(0, spent + @amount) WHERE id = @shopper;
+            """,
+            new { shopper, orders = by, amount = spent },
+            transaction);
+    }
+
+}
