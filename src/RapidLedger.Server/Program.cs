@@ -15,6 +15,9 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     CheckCommand.Create(),
     ReviewCommand.Create(),
     BackupCommand.Create(),
+    CheckStoreCommand.Create(),
+    KeyCommand.Create(),
+    CodeCommand.Create(),
 };
 try
 {

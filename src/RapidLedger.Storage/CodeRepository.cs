@@ -14,7 +14,14 @@ namespace RapidLedger.Storage;
 /// <param name="Codes">How many there are.</param>
 /// <param name="Used">How many of them have been used.</param>
 /// <param name="Voided">How many of them were made void one by one.</param>
-public sealed record StoredBatch(string Id, string Note, string MadeAt, long? UsesEach, string? LastDay, bool Void, long Codes, long Used, long Voided);
+public sealed record StoredBatch(string Id, string Note, string MadeAt, long? UsesEach, string? LastDay, bool Void, long Codes, long Used, long Voided)
+{
+    // SQLite has no flags and one kind of whole number: the members are set one by one.
+    private StoredBatch()
+        : this("", "", "", null, null, false, 0, 0, 0)
+    {
+    }
+}
 
 /// <summary>A code of a batch as stored.</summary>
 /// <param name="Bare">How it is found: without hyphens and spaces.</param>
@@ -25,7 +32,14 @@ public sealed record StoredBatch(string Id, string Note, string MadeAt, long? Us
 /// <param name="Drawn">Of a card: minor units of the base currency drawn.</param>
 /// <param name="LastUsedAt">When it was last used, in seconds of Unix time.</param>
 /// <param name="Note">What came with it when it was brought.</param>
-public sealed record StoredCode(string Bare, string Written, string BatchId, bool Void, long Used, long Drawn, long? LastUsedAt, string? Note);
+public sealed record StoredCode(string Bare, string Written, string BatchId, bool Void, long Used, long Drawn, long? LastUsedAt, string? Note)
+{
+    // SQLite has no flags and one kind of whole number: the members are set one by one.
+    private StoredCode()
+        : this("", "", "", false, 0, 0, null, null)
+    {
+    }
+}
 
 /// <summary>A code as it is told when it is looked up: with what its batch says.</summary>
 /// <param name="Bare">How it is found.</param>
@@ -35,7 +49,14 @@ public sealed record StoredCode(string Bare, string Written, string BatchId, boo
 /// <param name="Drawn">Of a card: drawn.</param>
 /// <param name="UsesEach">Orders that may use it; null: any number.</param>
 /// <param name="LastDay">ISO 8601; null: always.</param>
-public sealed record StandingCode(string Bare, string BatchId, bool Void, long Used, long Drawn, long? UsesEach, string? LastDay);
+public sealed record StandingCode(string Bare, string BatchId, bool Void, long Used, long Drawn, long? UsesEach, string? LastDay)
+{
+    // SQLite has no flags and one kind of whole number: the members are set one by one.
+    private StandingCode()
+        : this("", "", false, 0, 0, null, null)
+    {
+    }
+}
 
 /// <summary>Codes of batches.</summary>
 public sealed class CodeRepository(Database database, IClock clock)

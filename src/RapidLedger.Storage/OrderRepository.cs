@@ -18,7 +18,14 @@ namespace RapidLedger.Storage;
 /// <param name="Returned">The units given back by place, JSON; null: none.</param>
 /// <param name="Change">Goes up with every change of any order.</param>
 public sealed record StoredOrder(
-    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change);
+    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change)
+{
+    // SQLite has no flags and one kind of whole number: the members are set one by one.
+    private StoredOrder()
+        : this("", "", 0, "", null, 0, null, false, 0, "", "", null, 0)
+    {
+    }
+}
 
 /// <summary>One use of a promotion by an order.</summary>
 /// <param name="Promotion">Which.</param>
@@ -35,7 +42,14 @@ public sealed record OrderCode(string Bare, long Drawn);
 /// <param name="Asked">What was asked: method, path and a hash of the body.</param>
 /// <param name="Status">The HTTP status.</param>
 /// <param name="Answer">The body.</param>
-public sealed record StoredAnswer(string Asked, int Status, string Answer);
+public sealed record StoredAnswer(string Asked, int Status, string Answer)
+{
+    // SQLite has no flags and one kind of whole number: the members are set one by one.
+    private StoredAnswer()
+        : this("", 0, "")
+    {
+    }
+}
 
 /// <summary>Orders, with all that they use up.</summary>
 public sealed class OrderRepository(Database database)
@@ -137,7 +151,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     /// <summary>The answer that a call got before, or null.</summary>
     public StoredAnswer? Answer(string caller, string key) =>
-        connection.QuerySingleOrDefault<StoredAnswer>("SELECT asked, CAST(status AS INTEGER) AS Status, answer FROM answers WHERE caller = @caller AND key = @key", new { caller, key }, transaction);
+        connection.QuerySingleOrDefault<StoredAnswer>("SELECT asked, status, answer FROM answers WHERE caller = @caller AND key = @key", new { caller, key }, transaction);
 
     /// <summary>Keeps the answer to a call.</summary>
     public void Keep(string caller, string key, StoredAnswer answer) => connection.Execute(

@@ -24,7 +24,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public string Data { get; }
 
-    public string Clock { get; }
+    public string Clock { get; private set; }
 
     public Uri Address { get; private set; } = null!;
 
@@ -87,8 +87,12 @@ public sealed partial class RunningServer : IAsyncDisposable
         return process.ExitCode;
     }
 
-    /// <summary>Starts it again over the same file, at the same address.</summary>
-    public Task StartAgain() => Launch(false, Address.Port);
+    /// <summary>Starts it again over the same file, at the same address; at another moment if one is given.</summary>
+    public Task StartAgain(string? clock = null)
+    {
+        Clock = clock ?? Clock;
+        return Launch(false, Address.Port);
+    }
 
     public async Task<JsonNode> Get(string path) => (await Http.GetFromJsonAsync<JsonNode>(path))!;
 

@@ -11,11 +11,18 @@ internal static class CsvTable
     /// <exception cref="FormatException">A column is missing or a row is broken; the message says where.</exception>
     public static IEnumerable<(int Line, IReadOnlyDictionary<string, string> Cells)> Rows(TextReader text, params string[] columns)
     {
-        using var csv = new CsvReader(text, new CsvConfiguration(CultureInfo.InvariantCulture));
+        foreach (var (line, cells) in AllRows(text, columns)) yield return (line, columns.ToDictionary(column => column, column => cells[column]));
+    }
+
+    /// <summary>The same with whatever other columns there are.</summary>
+    /// <exception cref="FormatException">A column is missing or a row is broken; the message says where.</exception>
+    public static IEnumerable<(int Line, IReadOnlyDictionary<string, string> Cells)> AllRows(TextReader text, params string[] columns)
+    {
+        using var csv = new CsvReader(text, new CsvConfiguration(CultureInfo.InvariantCulture) { BadDataFound = null, MissingFieldFound = null });
         if (!csv.Read() || !csv.ReadHeader()) throw new FormatException("The file is empty; a header is expected in its first line.");
         var missing = columns.Except(csv.HeaderRecord!).ToArray();
         if (missing.Length > 0) throw new FormatException($"The header lacks: {string.Join(", ", missing)}.");
         while (csv.Read())
-            yield return (csv.Parser.RawRow, columns.ToDictionary(column => column, column => csv.GetField(column) ?? ""));
+            yield return (csv.Parser.RawRow, csv.HeaderRecord!.Select((column, place) => (column, place)).GroupBy(cell => cell.column, StringComparer.Ordinal).ToDictionary(cell => cell.Key, cell => csv.GetField(cell.First().place) ?? ""));
     }
 }

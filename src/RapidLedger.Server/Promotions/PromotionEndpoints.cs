@@ -117,7 +117,7 @@ internal static class PromotionEndpoints
             .Select(promotion => promotion.Name).Order(StringComparer.Ordinal),
     ];
 
-    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, Register register, HttpContext context)
+    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, CodeRepository codes, OpenShop shop, IClock clock, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         var (draft, fault) = Draft(request.Document);
@@ -129,12 +129,25 @@ internal static class PromotionEndpoints
         // What cannot be meant is not started; all else is the merchant's to mean.
         if (SecondLook.At(read.Promotion, shop, clock).Where(found => found.Severity == "error").ToArray() is { Length: > 0 } errors)
             return Answers.Refused([.. errors.Select(found => new Problem(found.At, ProblemCode.NotMeant, found.Sentence))]);
+        if (CodesTaken(read.Promotion, codes, shop).ToArray() is { Length: > 0 } taken) return Answers.Refused(taken);
         // The same words again only change the state, so that versions count changes.
         var outcome = stored.Document == text
             ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true)
             : await promotions.Save(id, request.Revision, text, "live");
         register.Published(outcome, "live", context);
         return Answer(id, outcome, shop);
+    }
+
+    // A code is a promotion's own or of one batch, and a batch is of one promotion.
+    private static IEnumerable<Problem> CodesTaken(Promotion promotion, CodeRepository codes, OpenShop shop)
+    {
+        if (promotion.Trigger is not { IsAutomatic: false } trigger) yield break;
+        string[] own = [.. trigger.Codes.Select(code => Trigger.Bare(Trigger.Normal(code)))];
+        foreach (var code in codes.Standing(own))
+            yield return new($"/trigger/codes/{Array.IndexOf(own, code.Bare)}", ProblemCode.Duplicate, $"This code is in the batch {code.BatchId} already. Choose another one.");
+        for (var place = 0; place < trigger.Batches.Count; place++)
+            if (shop.Live.Rulebook.Promotions.FirstOrDefault(other => other.Id != promotion.Id && other.Trigger?.Batches.Contains(trigger.Batches[place]) == true) is { } other)
+                yield return new($"/trigger/batches/{place}", ProblemCode.Duplicate, $"The batch {trigger.Batches[place]} starts “{other.Named}” already, which is live.");
     }
 
     private static async Task<IResult> SetState(string id, long revision, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)

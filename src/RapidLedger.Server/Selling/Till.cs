@@ -38,7 +38,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
     /// <summary>Prices a cart as it would be placed now.</summary>
     public Outcome<TillPrice> Quote(JsonElement cart, string? replaces, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone) =>
-        orders.Read(transaction => Price(transaction, cart, replaces is null ? null : transaction.Find(replaces), caller, withheld, gone));
+        orders.Read(transaction => Price(transaction, cart, clock.GetCurrentInstant(), replaces is null ? null : transaction.Find(replaces), caller, withheld, gone));
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
     public Instant ValidUntil(LiveEdition edition, Instant at)
@@ -148,7 +148,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
         // If it is refused the order that it would replace stays held: all of this is rolled back.
         Answer Refuse(Answer answer) => replaced is null ? answer : throw new Refusing(answer);
-        var outcome = Price(transaction, request.Cart, null, caller, null, gone);
+        var outcome = Price(transaction, request.Cart, now, null, caller, null, gone);
         if (outcome.Value is not { } priced) return Refuse(Answer.Refused(422, outcome.Problems));
         if (replaced is not null && replaced.Shopper != priced.Shopper) return Refuse(Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's."));
         var shown = StoreResult.Shown(priced.Priced);
@@ -186,9 +186,8 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
     }
 
     private Outcome<TillPrice> Price(
-        OrderTransaction transaction, JsonElement document, StoredOrder? absent, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone)
+        OrderTransaction transaction, JsonElement document, Instant now, StoredOrder? absent, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone)
     {
-        var now = clock.GetCurrentInstant();
         if (document.ValueKind != JsonValueKind.Object) return new([new("/cart", ProblemCode.WrongType, "A cart is an object.")]);
         var whole = JsonObject.Create(document.Clone())!;
         if (whole.ContainsKey("at") && caller.Kind != StoreCaller.Counter) return new([new("/cart/at", ProblemCode.NotAllowed, "A cart of a shop is priced now. Leave 'at' away.")]);

@@ -13,7 +13,7 @@ namespace RapidLedger.Server.Shop;
 internal sealed record NamedPlace(string Code, string Name);
 
 /// <summary>What the shop says about itself beside what pricing needs.</summary>
-internal sealed record ShopSettings(string Name, string Locale, string[] Channels, string[] Groups, NamedPlace[] Places)
+internal sealed record ShopSettings(string Name, string Locale, string[] Channels, string[] Groups, NamedPlace[] Places, string? Link = null)
 {
     public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
 }
@@ -110,6 +110,9 @@ internal sealed class OpenShop
         code => code.Bare,
         code => new BatchCode(code.BatchId, code.Void, code.Used, code.UsesEach, code.LastDay is { } day ? LocalDatePattern.Iso.Parse(day).Value : null, code.Drawn),
         StringComparer.Ordinal);
+
+    /// <summary>The address that opens the shop with a code in it.</summary>
+    public string LinkTo(string code) => (Settings.Link ?? "/counter?code={code}").Replace("{code}", Uri.EscapeDataString(code), StringComparison.Ordinal);
 
     private static T Whole<T>(Reading<T> reading, string what)
         where T : class =>

@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Logging.Console;
 using Prometheus;
+using RapidLedger.Server.Codes;
 using RapidLedger.Server.Commands;
 using RapidLedger.Server.Demo;
 using RapidLedger.Server.Editions;
@@ -56,6 +57,8 @@ internal static class Site
         routes.MapEditions();
         routes.MapTape();
         routes.MapCurve();
+        routes.MapCodes();
+        routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
         routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
         ServeWebApp(app);
         return app;
@@ -83,6 +86,8 @@ internal static class Site
         services.AddSingleton<OrderRepository>();
         services.AddSingleton<KeyRepository>();
         services.AddSingleton<StoreKeys>();
+        services.AddSingleton<CodeMaking>();
+        services.AddSingleton<CodeStories>();
         services.AddSingleton<CodeGuard>();
         services.AddSingleton<Till>();
         services.AddSingleton<OpenShop>();
@@ -173,6 +178,9 @@ internal static class Site
             await response.SendFileAsync(files.GetFileInfo("index.html"));
         });
     }
+
+    /// <summary>The key with which the program's own counter calls the store interface.</summary>
+    private sealed record CounterKey(string Key);
 
     /// <summary>Whether the server lives.</summary>
     /// <param name="Status">Always <c>alive</c>.</param>

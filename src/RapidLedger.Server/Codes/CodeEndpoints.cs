@@ -1,0 +1,201 @@
+using System.Text;
+using Microsoft.AspNetCore.Mvc;
+using NodaTime;
+using NodaTime.Text;
+using QRCoder;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Codes;
+
+/// <summary>Codes to be made.</summary>
+/// <param name="Count">How many: 1 to 1,000,000.</param>
+/// <param name="Length">How many characters are drawn for each.</param>
+/// <param name="Alphabet">crockford (without look-alikes), letters or digits.</param>
+/// <param name="Group">After so many characters a hyphen; none: no hyphens.</param>
+/// <param name="UsesEach">Orders that may use each; 0: any number; none: one.</param>
+/// <param name="LastDay">The last day on which they are good, ISO 8601.</param>
+/// <param name="Meant">They may be as easy to guess as they are.</param>
+internal sealed record MakeRequest(
+    long Count, int Length = 8, string Alphabet = "crockford", string? Prefix = null, int? Group = null, long? UsesEach = null, string? LastDay = null, string? Note = null, bool? Meant = null);
+
+/// <summary>How hard codes are to guess, with an example.</summary>
+/// <param name="Severity">error or doubt; null: hard enough.</param>
+internal sealed record HardnessAnswer(string Words, string? Severity, string Example);
+
+/// <summary>A batch of codes.</summary>
+/// <param name="Promotion">The promotion that they start; null: none yet.</param>
+/// <param name="UsesEach">Null: any number.</param>
+/// <param name="Wanted">How many it is to hold, while it is being made.</param>
+/// <param name="Fault">Why it could not be made whole.</param>
+internal sealed record BatchRow(string Id, string Note, string MadeAt, string? Promotion, string? PromotionName, long? UsesEach, string? LastDay, bool Void, long Codes, long Used, long Voided, long? Wanted, string? Fault);
+
+/// <summary>A promotion's own code.</summary>
+/// <param name="State">Of its promotion: live, draft, paused or archived.</param>
+/// <param name="Uses">Orders that its promotion was used by.</param>
+/// <param name="Limit">Of how many; null: without limit.</param>
+internal sealed record OwnCode(string Code, string Promotion, string PromotionName, string State, long Uses, long? Limit, string Link);
+
+/// <summary>A code of a batch.</summary>
+internal sealed record BatchCodeRow(string Code, string Batch, bool Void, long Used, string? Drawn, string? LastUsedAt, string? Note);
+
+/// <summary>Codes that begin so.</summary>
+/// <param name="After">To go on after; null: that was all.</param>
+internal sealed record FoundCodes(IReadOnlyList<OwnCode> Own, IReadOnlyList<BatchCodeRow> OfBatches, string? After);
+
+/// <summary>All that is known of a code.</summary>
+/// <param name="Story">In a sentence.</param>
+/// <param name="Orders">The orders that it was used by, the newest first.</param>
+internal sealed record CodeStory(string Code, string Story, string? Promotion, string? PromotionName, string? Batch, bool Void, long Used, IReadOnlyList<string> Orders, string Link);
+
+/// <summary>What comes of stopping a batch that is being made.</summary>
+/// <param name="Keep">Whether what was made is kept.</param>
+internal sealed record StopRequest(bool Keep);
+
+/// <summary>Codes and batches of codes.</summary>
+internal static class CodeEndpoints
+{
+    private const int MostBrought = 200_000;
+    private const int MostListed = 200;
+    private const int MostNote = 200;
+
+    public static void MapCodes(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400).WithName("codes");
+        routes.MapGet("/api/codes/story", (string code, CodeStories stories) => stories.Of(code) is { } story ? Results.Ok(story) : Answers.NotFound(ProblemCode.UnknownName, $"There is no code {Trigger.Normal(code)}."))
+            .Produces<CodeStory>().Refuses(400, 404).WithName("codeStory");
+        routes.MapGet("/api/codes/qr", (string code, OpenShop shop) => code.Length > 200
+            ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
+            : Results.Text(QrOf(shop.LinkTo(code)), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
+        routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 503).WithName("voidCode");
+        routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
+        routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).WithName("makeBatch");
+        routes.MapPost("/api/batches/hardness", (MakeRequest request) => Form(request) is var (form, problems) && form is null
+            ? Answers.Refused(problems)
+            : Results.Ok(new HardnessAnswer(form!.Hardness(request.Count).Words, form.Hardness(request.Count).Severity?.ToString().ToLowerInvariant(), form.Draw(System.Security.Cryptography.RandomNumberGenerator.GetInt32))))
+            .Produces<HardnessAnswer>().Refuses(400, 413, 415, 422).WithName("hardness");
+        routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 413, 422, 503).WithName("bringBatch");
+        routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 503).WithName("voidBatch");
+        routes.MapPost("/api/batches/{id}/stop", async (string id, StopRequest request, CodeRepository codes, CodeMaking making) =>
+        {
+            making.Stop(id);
+            if (request.Keep) return Results.NoContent();
+            return await codes.Drop(id) ? Results.NoContent() : Answers.Refused(StatusCodes.Status409Conflict, [new("", ProblemCode.InUse, $"Codes of {id} were used by orders. Make it void in the place of that.")]);
+        }).Produces(204).Refuses(400, 409, 413, 415, 422, 503).WithName("stopBatch");
+        routes.MapGet("/api/batches/{id}.csv", (string id, CodeRepository codes, OpenShop shop) => codes.FindBatch(id) is null
+            ? Answers.NotFound(ProblemCode.UnknownBatch, $"There is no batch {id}.")
+            : Results.Stream(output => Csv(output, codes.CodesOf(id), shop), "text/csv; charset=utf-8", $"{id}.csv")).Produces<string>(200, "text/csv").Refuses(404).WithName("exportBatch");
+    }
+
+    private static IResult List(string? q, string? batch, string? after, int? take, CodeRepository codes, OpenShop shop, IClock clock)
+    {
+        var bare = Trigger.Bare(Trigger.Normal(q ?? ""));
+        var most = Math.Clamp(take ?? MostListed, 1, MostListed);
+        var found = codes.Beginning(bare, batch, after ?? "", most);
+        // Without a question the batches are folded; their codes come when one is asked for.
+        var shown = bare.Length == 0 && batch is null ? [] : found;
+        var uses = shop.UsageAt(clock.GetCurrentInstant(), null);
+        var own = batch is not null || after is not null ? [] : shop.Promotions
+            .SelectMany(promotion => (promotion.Read.Promotion?.Trigger?.Codes ?? []).Select(code => new OwnCode(
+                Trigger.Normal(code), promotion.Stored.Id, promotion.Name, promotion.Stored.State, uses.GetValueOrDefault(promotion.Stored.Id)?.Total ?? 0, promotion.Read.Promotion!.Limits?.Total, shop.LinkTo(code))))
+            .Where(code => Trigger.Bare(code.Code).StartsWith(bare, StringComparison.Ordinal))
+            .OrderBy(code => code.State == "live" ? 0 : 1).ThenBy(code => code.Code, StringComparer.Ordinal).Take(most).ToArray();
+        return Results.Ok(new FoundCodes(own, [.. shown.Select(code => new BatchCodeRow(code.Written, code.BatchId, code.Void, code.Used, code.Drawn == 0 ? null : shop.Store.Currency.Write(code.Drawn), MomentOf(code.LastUsedAt), code.Note))],
+            shown.Count == most ? shown[^1].Bare : null));
+    }
+
+    private static async Task<IResult> Make(MakeRequest request, CodeMaking making, OpenShop shop)
+    {
+        var (form, problems) = Form(request);
+        if (form is null) return Answers.Refused(problems);
+        var hardness = form.Hardness(request.Count);
+        if (hardness.Severity == Severity.Error && request.Meant != true) return Answers.Refused("/meant", ProblemCode.NotMeant, $"That is too easy: {hardness.Words}. Make them longer, or say that it is meant.");
+        var batch = await making.Begin(form, request.Count, request.Note ?? $"made, {request.Count} codes", request.UsesEach switch { null => 1, 0 => null, var each => each }, request.LastDay);
+        return Results.Ok(Row(batch, making, shop));
+    }
+
+    private static (CodeForm? Form, IReadOnlyList<Problem> Problems) Form(MakeRequest request)
+    {
+        var problems = new List<Problem>();
+        var alphabet = request.Alphabet switch { "crockford" => CodeForm.Crockford, "letters" => CodeForm.Letters, "digits" => CodeForm.Digits, _ => null };
+        if (alphabet is null) problems.Add(new("/alphabet", ProblemCode.UnknownValue, "An alphabet is crockford, letters or digits."));
+        var form = new CodeForm(alphabet ?? CodeForm.Crockford, request.Length, request.Prefix ?? "", request.Group ?? 0);
+        problems.AddRange(form.Faults(request.Count).Select(fault => new Problem($"/{fault.Member}", ProblemCode.OutOfRange, fault.Sentence)));
+        problems.AddRange(Faults(request.UsesEach, request.LastDay, request.Note));
+        return problems.Count > 0 ? (null, problems) : (form, problems);
+    }
+
+    private static IEnumerable<Problem> Faults(long? usesEach, string? lastDay, string? note)
+    {
+        if (usesEach < 0) yield return new("/usesEach", ProblemCode.OutOfRange, "Each code is good for one order or more; 0 stands for any number.");
+        if (lastDay is not null && !LocalDatePattern.Iso.Parse(lastDay).Success) yield return new("/lastDay", ProblemCode.NotALocalTime, $"'{lastDay}' is not a day. Write it such as 2027-03-31.");
+        if (note?.Length > MostNote) yield return new("/note", ProblemCode.OutOfRange, $"A note holds at most {MostNote} characters.");
+    }
+
+    // A file with a column "code"; the others are kept as notes. Every bad row is told by its number, and nothing is brought by half.
+    private static async Task<IResult> Bring(HttpContext context, [FromQuery] string? note, [FromQuery] long? usesEach, [FromQuery] string? lastDay, CodeRepository codes, CodeMaking making, OpenShop shop)
+    {
+        var problems = Faults(usesEach, lastDay, note).ToList();
+        using var body = new MemoryStream();
+        await context.Request.Body.CopyToAsync(body, context.RequestAborted);
+        var rows = new List<(string Bare, string Written, string? Note, int Line)>();
+        var own = shop.Promotions.SelectMany(promotion => promotion.Read.Promotion?.Trigger?.Codes ?? []).Select(code => Trigger.Bare(Trigger.Normal(code))).ToHashSet(StringComparer.Ordinal);
+        try
+        {
+            using var text = new StringReader(Encoding.UTF8.GetString(ByteOrderMark.Utf8(body.ToArray()).Span));
+            var seen = new Dictionary<string, int>(StringComparer.Ordinal);
+            foreach (var (line, code, noted) in CodeCsv.Read(text))
+            {
+                if (rows.Count == MostBrought)
+                {
+                    problems.Add(new($"/{line}", ProblemCode.OutOfRange, $"At most {MostBrought} codes are brought at once. Bring the rest in another file."));
+                    break;
+                }
+
+                var bare = Trigger.Bare(Trigger.Normal(code));
+                if (CodeCsv.FaultOf(bare) is var (kind, message)) problems.Add(new($"/{line}", kind, $"Row {line}: {message}"));
+                else if (own.Contains(bare)) problems.Add(new($"/{line}", ProblemCode.Duplicate, $"Row {line}: {code} is a promotion's own code."));
+                else if (!seen.TryAdd(bare, line)) problems.Add(new($"/{line}", ProblemCode.Duplicate, $"Row {line}: {code} stands in row {seen[bare]} already; codes of batches compare without hyphens and spaces."));
+                else rows.Add((bare, code, noted, line));
+            }
+        }
+        catch (FormatException error)
+        {
+            problems.Add(new("", ProblemCode.Missing, error.Message));
+        }
+
+        if (problems.Count == 0 && rows.Count == 0) problems.Add(new("", ProblemCode.Empty, "The file holds no codes."));
+        if (problems.Count > 0) return Answers.Refused([.. problems.Take(MostListed)]);
+        var (batch, taken) = await codes.Bring(note ?? "brought", usesEach switch { null => 1, 0 => null, var each => each }, lastDay, [.. rows.Select(row => (row.Bare, row.Written, row.Note))]);
+        return batch is null
+            ? Answers.Refused([.. taken.Take(MostListed).Select(place => new Problem($"/{rows[place].Line}", ProblemCode.Duplicate, $"Row {rows[place].Line}: {rows[place].Written} is in a batch already."))])
+            : Results.Ok(Row(batch, making, shop));
+    }
+
+    private static BatchRow Row(StoredBatch batch, CodeMaking making, OpenShop shop)
+    {
+        var under = making.Find(batch.Id);
+        var of = shop.Promotions.FirstOrDefault(promotion => promotion.Read.Promotion?.Trigger?.Batches.Contains(batch.Id) == true);
+        return new(batch.Id, batch.Note, batch.MadeAt, of?.Stored.Id, of?.Name, batch.UsesEach, batch.LastDay, batch.Void, batch.Codes, batch.Used, batch.Voided, under?.Wanted, under?.Fault);
+    }
+
+    private static async Task<IResult> Marked(Task<bool> done, string otherwise) => await done ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, otherwise);
+
+    private static async Task Csv(Stream output, IEnumerable<StoredCode> codes, OpenShop shop)
+    {
+        await using var writer = new StreamWriter(output, new UTF8Encoding(false), leaveOpen: true);
+        await CodeCsv.Write(writer, codes.Select(code => (code.Written, shop.LinkTo(code.Written))));
+    }
+
+    // QR Code (ISO/IEC 18004), as vector graphics.
+    private static string QrOf(string text)
+    {
+        using var data = QRCodeGenerator.GenerateQrCode(text, QRCodeGenerator.ECCLevel.M);
+        return new SvgQRCode(data).GetGraphic(4);
+    }
+
+    private static string? MomentOf(long? second) => second is { } known ? Instant.FromUnixTimeSeconds(known).ToString() : null;
+}

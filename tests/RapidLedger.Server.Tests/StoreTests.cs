@@ -1,0 +1,249 @@
+using System.Collections.Concurrent;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>The store interface: what is placed is what was shown, limits hold however many compete, and nothing acknowledged is lost.</summary>
+public class StoreTests
+{
+    private static readonly JsonObject Pannier = Documents.Cart(("DROVER-PANNIER-BLACK", 1));
+
+    [Fact]
+    public async Task A_shop_gets_from_a_cart_to_a_paid_order_and_back()
+    {
+        await using var server = await RunningServer.Start();
+        using var store = new Store(server, NewKey(server, "server"));
+        var cart = Documents.Cart(("DROVER-PANNIER-MOSS", 3)).With("codes", """["letter15"]""").With("shopper", """{"id": "s-new"}""");
+        var quote = await store.Quote(cart);
+        // Three panniers at 64.90 less 25 % by an automatic promotion: 3 x 16.23 (rounded from 16.225) come off.
+        Assert.Equal("letter15", (string)quote["shown"]!["promotions"]!.AsArray().Single(entry => (string)entry!["id"]! == "letter15")!["id"]!);
+        // The Friday hour opens at 18:00 in Berlin, ten minutes of grace before it.
+        Assert.Equal("2027-03-05T16:50:00Z", (string)quote["validUntil"]!);
+        Assert.DoesNotContain("margin", quote.ToJsonString());
+        Assert.DoesNotContain("cost", quote.ToJsonString());
+
+        var (placed, order) = await store.Place(cart, quote, "first");
+        Assert.Equal((201, "held"), (placed, (string)order["state"]!));
+        Assert.Equal("2027-03-05T09:30:00Z", (string)order["heldUntil"]!);
+        // Sent again it is the same order; another call under the same key is refused.
+        Assert.Equal(order.ToJsonString(), (await store.Place(cart, quote, "first")).Order.ToJsonString());
+        Assert.Equal(422, (await store.Place(cart.With("channel", "\"app\""), quote, "first")).Status);
+        Assert.Equal(400, (await store.Place(cart, quote, "")).Status);
+        // Once for each shopper: a second order no longer comes to what was shown.
+        var (again, refusal) = await store.Place(cart, quote, "second");
+        Assert.Equal(409, again);
+        Assert.Contains("/shown/promotions", refusal["problems"]!.AsArray().Select(problem => (string)problem!["at"]!));
+        Assert.DoesNotContain("letter15", refusal["shown"]!["promotions"]!.ToJsonString());
+
+        var id = (string)order["id"]!;
+        Assert.Equal("taken", (string)(await store.Post($"orders/{id}/take", null, "take")).Body["state"]!);
+        Assert.Equal(200, (await store.Post($"orders/{id}/take", null, "take again")).Status);
+        var net = Cents(order["result"]!["lines"]![0]!["net"]!);
+        var one = (await store.Post($"orders/{id}/give-back", new { lines = new[] { new { line = 0, quantity = 1 } } }, "one")).Body;
+        Assert.Equal("taken", (string)one["state"]!);
+        Assert.Equal((net + 2) / 3, Cents(one["returned"]!["now"]!));
+        Assert.Equal(422, (await store.Post($"orders/{id}/give-back", new { lines = new[] { new { line = 0, quantity = 3 } } }, "too many")).Status);
+        var rest = (await store.Post($"orders/{id}/give-back", null, "rest")).Body;
+        Assert.Equal("givenBack", (string)rest["state"]!);
+        Assert.Equal(Cents(order["result"]!["totals"]!["total"]!), Cents(rest["returned"]!["amount"]!));
+        Assert.Equal(409, (await store.Post($"orders/{id}/take", null, "too late")).Status);
+        // Given back, the code is free again for that shopper.
+        Assert.Equal(quote["shown"]!.ToJsonString(), (await store.Quote(cart))["shown"]!.ToJsonString());
+
+        var changed = await store.Get("orders?after=0");
+        Assert.Equal([id], changed["orders"]!.AsArray().Select(entry => (string)entry!["id"]!));
+        Assert.Empty((await store.Get($"orders?after={changed["after"]}"))["orders"]!.AsArray());
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    [Fact]
+    public async Task Whoever_has_no_key_or_the_wrong_one_is_turned_away()
+    {
+        await using var server = await RunningServer.Start();
+        using var page = new Store(server, NewKey(server, "page"));
+        using var nobody = new Store(server, "rl_guess");
+        Assert.Equal(401, (await nobody.Post("quote", new { cart = Pannier }, null)).Status);
+        var quote = await page.Quote(Pannier);
+        Assert.Equal(403, (await page.Place(Pannier, quote, "p")).Status);
+        Assert.Equal(422, (await page.Post("quote", new { cart = Pannier.With("shopper", """{"id": "s1"}""") }, null)).Status);
+        Assert.Equal(422, (await page.Post("quote", new { cart = Pannier.With("at", "\"2027-03-05T10:00:00Z\"") }, null)).Status);
+
+        // After ten unknown codes nothing more is told of any, and the cart is still priced.
+        for (var i = 0; i < 11; i++) Assert.Equal("unknown", Status(await page.Quote(Pannier.With("codes", $"""["guess{i}"]"""))));
+        var closed = await page.Quote(Pannier.With("codes", """["climb"]"""));
+        Assert.Equal("tooMany", Status(closed));
+        Assert.Equal(quote["shown"]!.ToJsonString(), closed["shown"]!.ToJsonString());
+
+        Assert.Equal(0, RunningServer.Run("", "key", "withdraw", "k1", "--data", server.Data).Exit);
+        Assert.Equal(401, (await page.Post("quote", new { cart = Pannier }, null)).Status);
+
+        static string Status(JsonNode quote) => (string)quote["result"]!["codes"]!.AsArray()[^1]!["status"]!;
+    }
+
+    [Fact]
+    public async Task Exactly_as_many_orders_as_a_limit_a_code_or_a_stock_allows()
+    {
+        await using var server = await RunningServer.Start();
+        using var store = new Store(server, NewKey(server, "server"));
+        await PutLive(server, """{"label": "Total", "trigger": {"codes": ["TOTAL"]}, "limits": {"total": 40}, "rewards": [{"kind": "points", "fixed": 1}]}""");
+        await PutLive(server, """{"label": "Each", "trigger": {"codes": ["EACH"]}, "limits": {"perShopper": 1}, "rewards": [{"kind": "points", "fixed": 2}]}""");
+        await PutLive(server, """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 7}, "rewards": [{"kind": "points", "fixed": 3}]}""");
+        await PutLive(server, """{"label": "Gift", "trigger": {"codes": ["GIFT"]}, "rewards": [{"kind": "gift", "give": {"skus": ["FELL-TYRE-32-622"]}}]}""");
+        var csv = await server.Http.PostAsync(new Uri("/api/batches/bring?note=test", UriKind.Relative), new StringContent("code,for\nONE-1,anna\nONE 2,ben\n", null, "text/csv"));
+        var batch = (string)(await csv.Content.ReadFromJsonAsync<JsonNode>())!["id"]!;
+        await PutLive(server, $$"""{"label": "One", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "points", "fixed": 4}]}""");
+
+        Assert.Equal(40, await Compete("TOTAL", 160, number => $$"""{"id": "t{{number}}"}"""));
+        Assert.Equal(10, await Compete("EACH", 60, number => $$"""{"id": "e{{number % 10}}"}"""));
+        Assert.Equal(7, await Compete("DAY", 40, number => $$"""{"id": "d{{number}}"}"""));
+        Assert.Equal(14, await Compete("GIFT", 40, number => $$"""{"id": "g{{number}}"}"""));
+        Assert.Equal(1, await Compete("one1", 30, number => $$"""{"id": "o{{number}}"}"""));
+        Assert.Equal((0, "All counters agree with what they count.\n"), (RunningServer.Run("", "check-store", server.Data) is var (exit, output, _) ? (exit, output) : default));
+        Assert.Contains("used by 1 of 1 order", RunningServer.Run("", "code", "ONE-1", "--data", server.Data).Output);
+
+        async Task<int> Compete(string code, int attempts, Func<int, string> shopper)
+        {
+            var carts = Enumerable.Range(0, attempts).Select(number => Pannier.With("codes", $"""["{code}"]""").With("shopper", shopper(number))).ToArray();
+            var quote = await store.Quote(carts[0]);
+            Assert.Equal("applied", (string)quote["result"]!["codes"]![0]!["status"]!);
+            var placed = await Task.WhenAll(carts.Select((cart, number) => store.Place(cart, quote, $"{code} {number}", take: true)));
+            Assert.All(placed, entry => Assert.True(entry.Status is 201 or 409, $"{entry.Status} {entry.Order.ToJsonString()}"));
+            return placed.Count(entry => entry.Status == 201);
+        }
+    }
+
+    [Fact]
+    public async Task A_kill_loses_no_acknowledged_order_and_counts_nothing_twice()
+    {
+        await using var server = await RunningServer.Start();
+        var key = NewKey(server, "server");
+        var acknowledged = new ConcurrentBag<string>();
+        for (var round = 0; round < 3; round++)
+        {
+            using var store = new Store(server, key);
+            var quote = await store.Quote(Pannier);
+            var number = 0;
+            var clients = Enumerable.Range(0, 8).Select(async _ =>
+            {
+                try
+                {
+                    while (true)
+                    {
+                        var (status, order) = await store.Place(Pannier, quote, $"{round} {Interlocked.Increment(ref number)}", take: true);
+                        Assert.Equal(201, status);
+                        acknowledged.Add((string)order["id"]!);
+                    }
+                }
+                catch (Exception error) when (error is HttpRequestException or IOException or TaskCanceledException)
+                {
+                    // The server is gone.
+                }
+            }).ToArray();
+            await Task.Delay(250);
+            server.Kill();
+            await Task.WhenAll(clients);
+            await server.StartAgain();
+        }
+
+        using var after = new Store(server, key);
+        Assert.NotEmpty(acknowledged);
+        foreach (var id in acknowledged) Assert.Equal("taken", (string)(await after.Get($"orders/{id}"))["state"]!);
+        Assert.Equal((0, ""), (RunningServer.Run("", "check-store", server.Data) is var (exit, output, _) && exit == 0 ? (0, "") : (exit, output)));
+    }
+
+    [Fact]
+    public async Task A_hold_lapses_frees_what_it_used_and_is_taken_only_if_that_is_still_free()
+    {
+        await using var server = await RunningServer.Start();
+        var key = NewKey(server, "server");
+        await PutLive(server, """{"label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}""");
+        var cart = Pannier.With("codes", """["LAST"]""");
+        string held;
+        JsonNode quote;
+        using (var store = new Store(server, key))
+        {
+            quote = await store.Quote(cart);
+            held = (string)(await store.Place(cart.With("shopper", """{"id": "a"}"""), quote, "a")).Order["id"]!;
+            Assert.Equal(409, (await store.Place(cart.With("shopper", """{"id": "b"}"""), quote, "b")).Status);
+            // The same shopper tries again: the new order stands in the place of the old one.
+            var again = await store.Post("orders", new { cart = cart.With("shopper", """{"id": "a"}"""), shown = quote["shown"], replaces = held }, "a again");
+            Assert.Equal(201, again.Status);
+            Assert.Equal("givenBack", (string)(await store.Get($"orders/{held}"))["state"]!);
+            held = (string)again.Body["id"]!;
+            // Another's cannot be replaced, and stays.
+            Assert.Equal(409, (await store.Post("orders", new { cart = cart.With("shopper", """{"id": "b"}"""), shown = quote["shown"], replaces = held }, "b again")).Status);
+            Assert.Equal("held", (string)(await store.Get($"orders/{held}"))["state"]!);
+        }
+
+        server.Kill();
+        await server.StartAgain("2027-03-05T10:30:00+01:00");
+        using var later = new Store(server, key);
+        var (status, other) = await later.Place(cart.With("shopper", """{"id": "b"}"""), quote, "b later");
+        Assert.Equal(201, status);
+        Assert.Equal("lapsed", (string)(await later.Get($"orders/{held}"))["state"]!);
+        var (late, refusal) = await later.Post($"orders/{held}/take", null, "late");
+        Assert.Equal(409, late);
+        Assert.Contains("used up by others", refusal.ToJsonString());
+        await later.Post($"orders/{(string)other["id"]!}/give-back", null, "free");
+        Assert.Equal("taken", (string)(await later.Post($"orders/{held}/take", null, "late again")).Body["state"]!);
+    }
+
+    [Fact]
+    public async Task A_rehearsal_at_another_clock_uses_nothing_up()
+    {
+        await using var server = await RunningServer.Start();
+        using var counter = new Store(server, (string)(await server.Get("/api/counter"))["key"]!);
+        var cart = Pannier.With("codes", """["LETTER15"]""").With("at", "\"2027-03-12T10:00:00Z\"").With("shopper", """{"id": "r"}""").With("lines", """[{"sku": "DROVER-PANNIER-MOSS", "quantity": 3}]""");
+        var quote = await counter.Quote(cart);
+        var (status, order) = await counter.Place(cart, quote, "r", take: true);
+        Assert.Equal((201, true), (status, (bool)order["rehearsal"]!));
+        Assert.Equal(quote["shown"]!.ToJsonString(), (await counter.Quote(cart))["shown"]!.ToJsonString());
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    private static string NewKey(RunningServer server, string kind) => RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();
+
+    private static long Cents(JsonNode amount) => long.Parse(((string)amount!).Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture);
+
+    private static async Task PutLive(RunningServer server, string document)
+    {
+        var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = JsonNode.Parse(document) });
+        var (status, answer) = await server.Send(HttpMethod.Post, $"/api/promotions/{(string)begun!["id"]!}/live", new { revision = (long)begun["revision"]!, document = begun["document"] });
+        Assert.True(status == 200, answer?.ToJsonString());
+    }
+
+    private sealed class Store : IDisposable
+    {
+        private readonly HttpClient http;
+
+        public Store(RunningServer server, string key)
+        {
+            http = new() { BaseAddress = new(server.Address, "/store/v1/") };
+            http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
+        }
+
+        public async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;
+
+        public async Task<JsonNode> Quote(JsonObject cart)
+        {
+            var (status, body) = await Post("quote", new { cart }, null);
+            Assert.True(status == 200, body.ToJsonString());
+            return body;
+        }
+
+        public async Task<(int Status, JsonNode Order)> Place(JsonObject cart, JsonNode quote, string key, bool take = false) => await Post("orders", new { cart, shown = quote["shown"], take }, key);
+
+        public async Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key)
+        {
+            using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = body is null ? null : JsonContent.Create(body) };
+            if (!string.IsNullOrEmpty(key)) request.Headers.Add("Idempotency-Key", key);
+            using var response = await http.SendAsync(request);
+            return ((int)response.StatusCode, JsonNode.Parse(await response.Content.ReadAsStringAsync())!);
+        }
+
+        public void Dispose() => http.Dispose();
+    }
+}
