@@ -32,6 +32,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public static async Task<RunningServer> Start(bool demo = true, string? data = null)
     {
+        if (demo && data is null) File.Copy(await Filled.Value, data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"));
         var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), DemoDay);
         await server.Launch(demo, 0);
         return server;
@@ -122,6 +123,16 @@ public sealed partial class RunningServer : IAsyncDisposable
         Http?.Dispose();
         Http = new() { BaseAddress = Address };
     }
+
+    // The demo shop is filled once; each server gets a copy of it.
+    private static readonly Lazy<Task<string>> Filled = new(async () =>
+    {
+        var file = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "demo.db");
+        await using var first = new RunningServer($"{file}.first", DemoDay);
+        await first.Launch(true, 0);
+        var (exit, _, errors) = Run("", "backup", file, "--data", first.Data);
+        return exit == 0 ? file : throw new InvalidOperationException(errors);
+    });
 
     private static string FindRoot()
     {

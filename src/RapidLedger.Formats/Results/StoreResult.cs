@@ -12,7 +12,8 @@ public static class StoreResult
     /// <summary>The result.</summary>
     /// <param name="priced">The cart.</param>
     /// <param name="wording">How it is said, in the cart's currency.</param>
-    public static JsonObject Of(PricedCart priced, Wording wording)
+    /// <param name="isOrder">It is ordered: what more in the cart would bring is not told any more.</param>
+    public static JsonObject Of(PricedCart priced, Wording wording, bool isOrder = false)
     {
         wording = wording.InLanguage(priced.Cart.Language).Knowing(priced.UsesOf);
         string Money(long minor) => priced.Currency.Write(minor);
@@ -82,7 +83,7 @@ public static class StoreResult
             },
             ["taxes"] = List(priced.Taxes, tax => new() { ["class"] = tax.Class, ["percent"] = tax.Percent.Value, ["base"] = Money(tax.Base), ["tax"] = Money(tax.Tax) }),
             ["proved"] = priced.Proved,
-            ["nudges"] = List(priced.Nudges.Where(nudge => nudge.Promotion.Trigger is null or { IsAutomatic: true }), nudge => new()
+            ["nudges"] = List((isOrder ? [] : priced.Nudges).Where(nudge => nudge.Promotion.Trigger is null or { IsAutomatic: true }), nudge => new()
             {
                 ["promotion"] = nudge.Promotion.Id,
                 ["label"] = wording.Label(nudge.Promotion),
@@ -92,7 +93,7 @@ public static class StoreResult
                 ["missing"] = nudge.Measure == Measure.Spend ? Money(nudge.Missing) : nudge.Missing,
                 ["add"] = List(nudge.Add, line => new() { ["sku"] = line.Sku, ["name"] = wording.Item(line.Sku), ["quantity"] = line.Quantity }),
             }),
-            ["progress"] = List(priced.Progress, progress => new()
+            ["progress"] = List(isOrder ? [] : priced.Progress, progress => new()
             {
                 ["promotion"] = progress.Promotion.Id,
                 ["label"] = wording.Label(progress.Promotion),

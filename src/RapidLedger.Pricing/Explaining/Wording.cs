@@ -34,6 +34,9 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>What the shopper reads of a promotion, in the reader's language.</summary>
     public string Label(Promotion promotion) => promotion.Labels is { } labels ? labels.In(language, catalogue.Store.Language) : promotion.Shown;
 
+    /// <summary>The languages that the product itself speaks to shoppers, by their tags.</summary>
+    public static IEnumerable<string> Languages => ShopperTongue.Languages;
+
     internal ShopperTongue Tongue => ShopperTongue.Of(language, catalogue.Store.Language);
 
     /// <summary>An amount: <c>€50.00</c>, or <c>50.00</c> without a locale.</summary>

@@ -64,13 +64,13 @@ internal static class CodeEndpoints
 
     public static void MapCodes(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400).WithName("codes");
+        routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400, 422).WithName("codes");
         routes.MapGet("/api/codes/story", (string code, CodeStories stories) => stories.Of(code) is { } story ? Results.Ok(story) : Answers.NotFound(ProblemCode.UnknownName, $"There is no code {Trigger.Normal(code)}."))
-            .Produces<CodeStory>().Refuses(400, 404).WithName("codeStory");
+            .Produces<CodeStory>().Refuses(400, 404, 422).WithName("codeStory");
         routes.MapGet("/api/codes/qr", (string code, OpenShop shop) => code.Length > 200
             ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
             : Results.Text(QrOf(shop.LinkTo(code)), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
-        routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 503).WithName("voidCode");
+        routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidCode");
         routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
         routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).WithName("makeBatch");
         routes.MapPost("/api/batches/hardness", (MakeRequest request) => Form(request) is var (form, problems) && form is null
@@ -78,7 +78,7 @@ internal static class CodeEndpoints
             : Results.Ok(new HardnessAnswer(form!.Hardness(request.Count).Words, form.Hardness(request.Count).Severity?.ToString().ToLowerInvariant(), form.Draw(System.Security.Cryptography.RandomNumberGenerator.GetInt32))))
             .Produces<HardnessAnswer>().Refuses(400, 413, 415, 422).WithName("hardness");
         routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 413, 422, 503).WithName("bringBatch");
-        routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 503).WithName("voidBatch");
+        routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidBatch");
         routes.MapPost("/api/batches/{id}/stop", async (string id, StopRequest request, CodeRepository codes, CodeMaking making) =>
         {
             making.Stop(id);

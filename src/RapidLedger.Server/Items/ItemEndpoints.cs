@@ -20,20 +20,56 @@ internal sealed record ItemInfo(string Sku, string Name, string Regular, string 
 
 internal sealed record SelectionInfo(int Count, int Products, string Words, string[] In, string[] Out, IReadOnlyList<ItemInfo> Sample);
 
+/// <summary>A category as a shop shows it.</summary>
+internal sealed record ShelfCategory(string Id, string Name);
+
+/// <summary>A product as a shop shows it.</summary>
+internal sealed record ShelfProduct(string Id, string Name, string? Brand, string? Category, IReadOnlyList<ShelfVariant> Variants);
+
+/// <summary>A variant as a shop shows it. Prices are decimal strings of the currency asked for.</summary>
+/// <param name="Options">What tells it from the others: "28, moss".</param>
+/// <param name="Stock">Null: without end.</param>
+internal sealed record ShelfVariant(string Sku, string Options, string Regular, string Price, long? Stock);
+
+/// <summary>What a shop has to show.</summary>
+/// <param name="Products">At most so many as fit a page, those asked for.</param>
+internal sealed record Shelf(IReadOnlyList<ShelfCategory> Categories, IReadOnlyList<ShelfProduct> Products);
+
 /// <summary>Searching the catalogue, and showing what a selection holds.</summary>
 internal static class ItemEndpoints
 {
     private const int SampleSize = 8;
+    private const int MostOnShelf = 60;
 
     public static void MapItems(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40)).WithName("terms");
         routes.MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30)).WithName("items");
+        routes.MapGet("/api/shelf", (string? q, string? category, string? currency, OpenShop shop) => ShelfOf(shop, q, category, currency)).WithName("shelf");
         routes.MapPost("/api/items/selection", (JsonElement selection, OpenShop shop, ItemSearch search) =>
         {
             var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
             return reading.Value is { } read ? Results.Ok(Describe(read, shop, search)) : Answers.Refused(reading.Problems);
         }).Produces<SelectionInfo>().Refuses(400, 413, 415, 422).WithName("selection");
+    }
+
+    // The goods as a shopper sees them: nothing of what they cost the shop.
+    private static Shelf ShelfOf(OpenShop shop, string? q, string? category, string? currency)
+    {
+        var (catalogue, words) = (shop.Catalogue.Catalogue, (q ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
+        var paid = shop.Store.Currencies.FirstOrDefault(known => known.Code == currency) ?? shop.Store.Currency;
+        var prices = shop.Catalogue.PricesIn(paid);
+        var products = catalogue.Products
+            .Where(product => category is null || product.Category == category)
+            .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
+            .Take(MostOnShelf)
+            .Select(product => new ShelfProduct(product.Id, product.Name, product.Brand, product.Category,
+            [
+                .. product.Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku))).Select(entry => new ShelfVariant(
+                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Stock)),
+            ]));
+        var used = catalogue.Products.Select(product => product.Category).ToHashSet();
+        return new([.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))], [.. products]);
     }
 
     private static SelectionInfo Describe(Selection selection, OpenShop shop, ItemSearch search)

@@ -30,35 +30,65 @@ internal sealed record PlottedPoint(int Units, string Spend, string Before, stri
 /// <param name="Kind">begins, step, flat, cliff or belowCost.</param>
 internal sealed record PlottedMark(string Kind, IReadOnlyList<int> Places, string Sentence);
 
-/// <summary>The price curve of a promotion being written.</summary>
+/// <summary>A sentence that a shopper reads, and when.</summary>
+internal sealed record Said(string Situation, string Sentence);
+
+/// <summary>What shoppers read in a language.</summary>
+internal sealed record SaidIn(string Language, IReadOnlyList<Said> Sentences);
+
+/// <summary>The price curve of a promotion being written, and what it says to shoppers.</summary>
 internal static class CurveEndpoints
 {
     private const int ItemsOffered = 12;
 
-    public static void MapCurve(this IEndpointRouteBuilder routes) =>
+    public static void MapCurve(this IEndpointRouteBuilder routes)
+    {
+        routes.MapPost("/api/says", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(_ => Say(request, shop, clock), context))
+            .Produces<IReadOnlyList<SaidIn>>().Refuses(400, 413, 415, 422, 429, 503).WithName("says");
         routes.MapPost("/api/curve", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => Plot(request, shop, clock, gone), context))
             .Produces<CurveAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("curve");
+    }
 
-    private static IResult Plot(CurveRequest request, OpenShop shop, IClock clock, CancellationToken gone)
+    // What a shopper reads, in each language that is spoken.
+    private static IResult Say(CurveRequest request, OpenShop shop, IClock clock)
+    {
+        var (asked, problems) = Read(request, shop, clock);
+        if (asked is null) return Answers.Refused(problems);
+        var wording = shop.WordingIn(asked.Cart.Currency ?? shop.Store.Currency);
+        var alone = Rulebook.Compile(shop.Catalogue, [asked.Started]);
+        return Results.Ok(Wording.Languages.Select(language => new SaidIn(
+            language, [.. SaysPreview.Of(alone, asked.Promotion, asked.Cart with { Language = language }, asked.Sku, wording).Select(said => new Said(said.Situation, said.Sentence))])).ToArray());
+    }
+
+    private static (Asked? Asked, IReadOnlyList<Problem> Problems) Read(CurveRequest request, OpenShop shop, IClock clock)
     {
         var read = shop.Read(request.Draft.GetRawText());
-        if (read.Promotion is not { } promotion) return Answers.Refused([.. read.Problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
+        if (read.Promotion is not { } promotion) return (null, [.. read.Problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
-        if (cart.Value is null) return Answers.Refused([.. cart.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
-        if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.");
-        if (request.Most is < 1 or > PriceCurve.Most) return Answers.Refused("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.");
+        if (cart.Value is null) return (null, [.. cart.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
+        if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return (null, [new("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.")]);
+        if (request.Most is < 1 or > PriceCurve.Most) return (null, [new("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.")]);
 
         // As if its code were entered, within its window and with uses left: what it does, not whether it may.
         var started = promotion with { State = State.Live, Trigger = Trigger.Automatic, Window = null, Limits = null };
         var items = Items(started, cart.Value, shop);
-        if ((request.Sku ?? items.FirstOrDefault()) is not { } sku) return Answers.Refused("/sku", ProblemCode.Empty, "There is no item in the catalogue yet.");
-        var live = shop.Live.Rulebook;
-        var price = shop.Catalogue.PricesIn(shop.Store.Currency).Current(shop.Catalogue.Find(sku));
-        var curve = PriceCurve.Of(
-            live.With(started), live.With([], [promotion.Id]), cart.Value, sku, request.Most ?? PriceCurve.Reach(promotion, price, shop.Store),
-            shop.WordingIn(cart.Value.Currency ?? shop.Store.Currency), shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id), gone);
-        return Results.Ok(Answer(curve, items, cart.Value.Currency ?? shop.Store.Currency, shop));
+        return (request.Sku ?? items.FirstOrDefault()) is { } sku ? (new(promotion, started, cart.Value, sku, items), []) : (null, [new("/sku", ProblemCode.Empty, "There is no item in the catalogue yet.")]);
     }
+
+    private static IResult Plot(CurveRequest request, OpenShop shop, IClock clock, CancellationToken gone)
+    {
+        var (asked, problems) = Read(request, shop, clock);
+        if (asked is null) return Answers.Refused(problems);
+        var (live, cart) = (shop.Live.Rulebook, asked.Cart);
+        var price = shop.Catalogue.PricesIn(shop.Store.Currency).Current(shop.Catalogue.Find(asked.Sku));
+        var curve = PriceCurve.Of(
+            live.With(asked.Started), live.With([], [asked.Promotion.Id]), cart, asked.Sku, request.Most ?? PriceCurve.Reach(asked.Promotion, price, shop.Store),
+            shop.WordingIn(cart.Currency ?? shop.Store.Currency), shop.UsageAt(cart.At, cart.Shopper?.Id), gone);
+        return Results.Ok(Answer(curve, asked.Items, cart.Currency ?? shop.Store.Currency, shop));
+    }
+
+    // A promotion as if it were started, open and with uses left, and what it is tried with.
+    private sealed record Asked(Promotion Promotion, Promotion Started, Cart Cart, string Sku, IReadOnlyList<string> Items);
 
     private static CurveAnswer Answer(PriceCurve curve, IReadOnlyList<string> items, Currency currency, OpenShop shop) => new(
         currency.Code,

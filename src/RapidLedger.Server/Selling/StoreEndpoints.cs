@@ -81,7 +81,7 @@ internal static class StoreEndpoints
         {
             var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
             return new ChangedOrders([.. changed.Select(order => Till.Told(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
-        }).Produces<ChangedOrders>().Refuses(400, 401, 403).WithName("changedOrders").WithMetadata(new ForServers());
+        }).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
         store.MapGet("/offers", Offers).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422).WithName("offers");
     }
 

@@ -153,9 +153,8 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         if (replaced is not null && replaced.Shopper != priced.Shopper) return Refuse(Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's."));
         var shown = StoreResult.Shown(priced.Priced);
         var wording = shop.WordingIn(priced.Priced.Currency);
-        var result = StoreResult.Of(priced.Priced, wording);
         var asked = JsonSerializer.SerializeToNode(request.Shown);
-        if (!JsonNode.DeepEquals(shown, asked)) return Refuse(Answer.Of(409, Differs(shown, asked as JsonObject, result, priced.Edition.Number)));
+        if (!JsonNode.DeepEquals(shown, asked)) return Refuse(Answer.Of(409, Differs(shown, asked as JsonObject, StoreResult.Of(priced.Priced, wording), priced.Edition.Number)));
         var rehearsal = priced.Priced.Cart.At != now;
         if (priced.Priced.Lines.Count == 0) return Refuse(Answer.Refused(422, "/cart/lines", ProblemCode.Empty, "An order needs something in the cart."));
         if (priced.Shopper is { } shopper && !rehearsal && request.Take != true && transaction.HeldBy(shopper) >= MostHeld)
@@ -174,7 +173,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
             rehearsal,
             used.Total,
             priced.Cart.ToJsonString(),
-            result.ToJsonString(),
+            StoreResult.Of(priced.Priced, wording, isOrder: true).ToJsonString(),
             null,
             0);
         transaction.Place(

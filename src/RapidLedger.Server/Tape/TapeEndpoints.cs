@@ -12,7 +12,8 @@ namespace RapidLedger.Server.Tape;
 /// <summary>A cart to price, beside a draft if one is being written.</summary>
 /// <param name="Cart">As in a case; without <c>at</c> it is priced now.</param>
 /// <param name="Draft">A promotion as typed; it takes part as if it were live.</param>
-internal sealed record TapeRequest(JsonElement Cart, JsonElement? Draft = null);
+/// <param name="AsShopper">Whether it is also told what a shopper would be, as the store interface tells it.</param>
+internal sealed record TapeRequest(JsonElement Cart, JsonElement? Draft = null, bool? AsShopper = null);
 
 /// <summary>Pricing: a cart of the shop for the tape, and any case whole.</summary>
 internal static class TapeEndpoints
@@ -59,7 +60,10 @@ internal static class TapeEndpoints
         var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone, codes));
         if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], [], []));
         var priced = Metrics.Measured(() => edition.Rulebook.With(draft).Price(cart.Value, usage, effort ?? 1, gone, codes));
-        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, SecondLook.At(draft, shop, clock), Coming.Of(draft, cart.Value.At, shop)));
+        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, SecondLook.At(draft, shop, clock), Coming.Of(draft, cart.Value.At, shop))
+        {
+            AsShopper = request.AsShopper == true ? StoreResult.Of(priced, shop.WordingIn(priced.Currency)) : null,
+        });
     }
 
     private static IResult? EffortFault(int? effort) => effort is null or (>= 1 and <= Pricing.Rulebook.MostEffort)
@@ -67,7 +71,7 @@ internal static class TapeEndpoints
         : Answers.Refused("/effort", ProblemCode.OutOfRange, $"An effort from 1 to {Pricing.Rulebook.MostEffort} is expected, not {effort}.");
 
     /// <summary>Everything the tape was priced with, as one self-contained case.</summary>
-    private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, IClock clock)
+    private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, CodeRepository codes, IClock clock)
     {
         var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
         if (cart.Value is null) return Answers.Refused(cart.Problems);
@@ -87,15 +91,39 @@ internal static class TapeEndpoints
             ["store"] = JsonNode.Parse(stored.Store),
             ["catalogue"] = JsonNode.Parse(stored.Catalogue),
             ["promotions"] = new JsonArray([.. listed]),
+            ["batches"] = Batches(listed, cart.Value, shop, codes),
             ["usage"] = new JsonObject(usage.Select(used => KeyValuePair.Create<string, JsonNode?>(used.Key, new JsonObject
             {
                 ["total"] = used.Value.Total,
                 ["shopper"] = used.Value.Shopper,
                 ["today"] = used.Value.Today,
                 ["budget"] = shop.Store.Currency.Write(used.Value.Budget),
+                ["drawn"] = shop.Store.Currency.Write(used.Value.Drawn),
             }))),
             ["cart"] = JsonNode.Parse(WithClock(request.Cart, clock)),
         });
+    }
+
+    // The batches that the promotions name, of their codes those that the cart holds.
+    private static JsonObject Batches(JsonObject[] listed, Pricing.Cart cart, OpenShop shop, CodeRepository codes)
+    {
+        var (entered, batches) = (shop.BatchCodes(cart.Codes), new JsonObject());
+        foreach (var promotion in listed)
+        {
+            var holdsCards = promotion["rewards"] is JsonArray { Count: > 0 } rewards && (string?)rewards[0]?["kind"] == "credit";
+            foreach (var id in (promotion["trigger"]?["batches"] as JsonArray ?? []).Select(id => (string)id!))
+            {
+                if (codes.FindBatch(id) is not { } batch || batches.ContainsKey(id)) continue;
+                var form = new JsonObject { ["void"] = batch.Void };
+                if (!holdsCards) form["usesEach"] = batch.UsesEach is { } each ? each : "any";
+                if (batch.LastDay is { } day) form["lastDay"] = day;
+                form["codes"] = new JsonObject(entered.Where(code => code.Value.Batch == id).Select(code => KeyValuePair.Create<string, JsonNode?>(
+                    code.Key, holdsCards ? new JsonObject { ["void"] = code.Value.IsVoid, ["drawn"] = shop.Store.Currency.Write(code.Value.Drawn) } : new JsonObject { ["void"] = code.Value.IsVoid, ["used"] = code.Value.Used })));
+                batches[id] = form;
+            }
+        }
+
+        return batches;
     }
 
     /// <summary>A cart as it is read: without a moment of its own it is priced now.</summary>

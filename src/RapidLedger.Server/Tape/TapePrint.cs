@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Promotions;
@@ -114,4 +115,8 @@ internal sealed record TapeAnswer(
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
     IReadOnlyList<FoundInDraft> Findings,
-    IReadOnlyList<Coming> Comings);
+    IReadOnlyList<Coming> Comings)
+{
+    /// <summary>What a shopper would be told, if that was asked; only beside a draft.</summary>
+    public JsonObject? AsShopper { get; init; }
+}

@@ -47,7 +47,7 @@ internal sealed class English : ShopperTongue
 
     public override string Applied(string label, long saved, Wording wording) => saved == 0 ? label : $"{label}: you save {wording.Say(saved)}.";
 
-    public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: reached." : $"{missing} to {label}.";
+    public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: reached." : $"Add {missing}: {label}.";
 
     public override string And(IEnumerable<string> words) => Wording.Join(words, "and");
 

@@ -61,7 +61,7 @@ internal sealed class German : ShopperTongue
 
     public override string Applied(string label, long saved, Wording wording) => saved == 0 ? label : $"{label}: Sie sparen {wording.Say(saved)}.";
 
-    public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: erreicht." : $"{Capital(missing)} bis {label}.";
+    public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: erreicht." : $"{Capital(missing)}: {label}.";
 
     public override string And(IEnumerable<string> words) => Wording.Join(words, "und");
 

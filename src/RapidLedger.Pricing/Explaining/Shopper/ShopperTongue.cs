@@ -7,6 +7,9 @@ internal abstract class ShopperTongue
 {
     private static readonly ShopperTongue[] All = [new English(), new German()];
 
+    /// <summary>The tags of all there are.</summary>
+    public static IEnumerable<string> Languages => All.Select(tongue => tongue.Language);
+
     /// <summary>The one of a language, or of the store's, or English.</summary>
     public static ShopperTongue Of(string? language, string? store) => Find(language) ?? Find(store) ?? All[0];
 

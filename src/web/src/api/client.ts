@@ -31,6 +31,13 @@ export type PrintedRemedy = Schemas['PrintedRemedy'];
 export type CurveAnswer = Schemas['CurveAnswer'];
 export type PlottedPoint = Schemas['PlottedPoint'];
 export type PlottedMark = Schemas['PlottedMark'];
+export type Shelf = Schemas['Shelf'];
+export type StoreOffer = Schemas['Offer'];
+export type BatchRow = Schemas['BatchRow'];
+export type FoundCodes = Schemas['FoundCodes'];
+export type CodeStory = Schemas['CodeStory'];
+export type Hardness = Schemas['HardnessAnswer'];
+export type SaidIn = Schemas['SaidIn'];
 export type LiveBeside = Schemas['LiveBeside'];
 
 /** A document as it stands in files: anything JSON can hold. */
@@ -46,6 +53,7 @@ export type Cart = {
   shopper?: { id?: string; groups?: string[]; orders?: number; spent?: string };
   codes: string[];
   picks?: Record<string, string[]>;
+  language?: string;
   lines: { sku: string; quantity: number }[];
 };
 

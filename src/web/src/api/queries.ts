@@ -2,18 +2,23 @@ import { keepPreviousData, type UseQueryResult, useQueries, useQuery } from '@ta
 import {
   answered,
   api,
+  type BatchRow,
   type Cart,
+  type CodeStory,
   type CurrencyAmount,
   type CurveAnswer,
   type EditionComparison,
   type EditionRows,
+  type FoundCodes,
   type FoundTerm,
+  type Hardness,
   type ItemInfo,
   type Json,
   type NowLive,
   type PromotionPage,
   type PromotionRow,
   type PromotionRows,
+  type SaidIn,
   type SelectionInfo,
   type ShopInfo,
   type ShopperInfo,
@@ -147,6 +152,52 @@ export const useCurve = ({ document, cart, chosen }: { document: Json; cart: Car
     retry: false,
     queryFn: ({ signal }) =>
       answered<CurveAnswer>(api.POST('/api/curve', { signal, body: { draft: document, cart, sku: chosen ?? null, most: null } as never })),
+  });
+
+/** What shoppers read of a promotion as it is written. */
+export const useSaid = ({ document, cart }: { document: Json; cart: Cart }, enabled: boolean) =>
+  useQuery({
+    queryKey: ['says', document, { ...cart, lines: [] }],
+    enabled,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answered<SaidIn[]>(api.POST('/api/says', { signal, body: { draft: document, cart, sku: null, most: null } as never })),
+  });
+
+/** The batches; looked at often while one is being made. */
+export const useBatches = () =>
+  useQuery<BatchRow[]>({
+    queryKey: ['batches'],
+    refetchInterval: (query) => (query.state.data?.some((batch) => batch.wanted != null && batch.wanted > batch.codes) ? 500 : 10_000),
+    queryFn: ({ signal }) => answered<BatchRow[]>(api.GET('/api/batches', { signal })),
+  });
+
+export const useCodes = (q: string, batch: string | undefined, enabled = true) =>
+  useQuery({
+    queryKey: ['codes', q, batch],
+    enabled,
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answered<FoundCodes>(api.GET('/api/codes', { signal, params: { query: { q: q || undefined, batch, take: 100 } } })),
+  });
+
+export const useStory = (code: string) =>
+  useQuery({
+    queryKey: ['story', code],
+    retry: false,
+    queryFn: ({ signal }) => answered<CodeStory>(api.GET('/api/codes/story', { signal, params: { query: { code } } })),
+  });
+
+/** How hard codes of a form are to guess. */
+export const useHardness = (wish: object, enabled: boolean) =>
+  useQuery({
+    queryKey: ['hardness', wish],
+    enabled,
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answered<Hardness>(api.POST('/api/batches/hardness', { signal, body: wish as never })),
   });
 
 export const useEditions = () =>

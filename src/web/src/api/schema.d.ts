@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items/selection": {
         parameters: {
             query?: never;
@@ -254,6 +270,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/says": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["says"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1359,6 +1391,16 @@ export interface components {
              */
             quantity: number;
         };
+        /** @description A sentence that a shopper reads, and when. */
+        Said: {
+            situation: string;
+            sentence: string;
+        };
+        /** @description What shoppers read in a language. */
+        SaidIn: {
+            language: string;
+            sentences: components["schemas"]["Said"][];
+        };
         SampleCart: {
             id: string;
             name: string;
@@ -1374,6 +1416,38 @@ export interface components {
             in: string[];
             out: string[];
             sample: components["schemas"]["ItemInfo"][];
+        };
+        /** @description What a shop has to show. */
+        Shelf: {
+            categories: components["schemas"]["ShelfCategory"][];
+            /** @description At most so many as fit a page, those asked for. */
+            products: components["schemas"]["ShelfProduct"][];
+        };
+        /** @description A category as a shop shows it. */
+        ShelfCategory: {
+            id: string;
+            name: string;
+        };
+        /** @description A product as a shop shows it. */
+        ShelfProduct: {
+            id: string;
+            name: string;
+            brand: null | string;
+            category: null | string;
+            variants: components["schemas"]["ShelfVariant"][];
+        };
+        /** @description A variant as a shop shows it. Prices are decimal strings of the currency asked for. */
+        ShelfVariant: {
+            sku: string;
+            /** @description What tells it from the others: "28, moss". */
+            options: string;
+            regular: string;
+            price: string;
+            /**
+             * Format: int64
+             * @description Null: without end.
+             */
+            stock: null | number;
         };
         ShopInfo: {
             name: string;
@@ -1421,6 +1495,7 @@ export interface components {
             findings: components["schemas"]["FoundInDraft"][];
             /** @description When the draft is open next, if it repeats. */
             comings: components["schemas"]["Coming"][];
+            asShopper?: null | components["schemas"]["JsonObject"];
         };
         /** @description A priced cart as it is printed. Amounts are decimal strings of its currency. */
         TapePrint: {
@@ -1452,6 +1527,8 @@ export interface components {
             cart: components["schemas"]["JsonElement"];
             /** @description A promotion as typed; it takes part as if it were live. */
             draft?: unknown;
+            /** @description Whether it is also told what a shopper would be, as the store interface tells it. */
+            asShopper?: null | boolean;
         };
         /** @description How much of a promotion's tightest limit is used. */
         UsedLimit: {
@@ -1663,6 +1740,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemInfo"][];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: {
+                q?: string;
+                category?: string;
+                currency?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelf"];
                 };
             };
         };
@@ -2122,6 +2223,84 @@ export interface operations {
             };
         };
     };
+    says: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidIn"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     curve: {
         parameters: {
             query?: never;
@@ -2232,6 +2411,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     codeStory: {
@@ -2265,6 +2453,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2344,6 +2541,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2606,6 +2812,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3607,6 +3822,15 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

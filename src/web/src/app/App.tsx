@@ -1,7 +1,9 @@
 import { useCallback, useMemo, useState } from 'react';
-import { Redirect, Route, Switch } from 'wouter';
+import { Redirect, Route, Switch, useLocation } from 'wouter';
 import type { Json } from '../api/client';
 import { useNowLive, useShop } from '../api/queries';
+import { Codes } from '../codes/Codes';
+import { Counter } from '../counter/Counter';
 import { Desk } from '../desk/Desk';
 import { NewPromotion } from '../desk/NewPromotion';
 import { Editions } from '../editions/Editions';
@@ -43,13 +45,22 @@ export function App() {
 function Ledger() {
   const { cart } = useCart();
   const [draft, setDraft] = useState<{ id: string; document: Json } | null>(null);
+  // The page that was written last is still at hand at the counter.
+  const [last, setLast] = useState<Json | null>(null);
+  const [asIfLive, setAsIfLive] = useState(false);
+  const [path] = useLocation();
+  const atCounter = path.startsWith('/counter');
+  const shown = draft?.document ?? (atCounter && asIfLive ? last : null);
   const { data: live } = useNowLive();
   useFollowing(live?.stamp);
-  const printed = usePrint(cart, draft?.document ?? null, live?.edition?.number);
-  const onDraft = useCallback((next: { id: string; document: Json } | null) => setDraft(next), []);
+  const printed = usePrint(cart, shown, live?.edition?.number);
+  const onDraft = useCallback((next: { id: string; document: Json } | null) => {
+    setDraft(next);
+    if (next) setLast(next.document);
+  }, []);
   return (
     <div className="flex h-full flex-col">
-      <Head />
+      <Head isAlone={atCounter} />
       <Spread
         left={
           <Switch>
@@ -57,6 +68,12 @@ function Ledger() {
               <NewPromotion />
             </Route>
             <Route path="/promotions/:id">{({ id }) => <Desk id={id} printed={printed} onDraft={onDraft} />}</Route>
+            <Route path="/codes">
+              <Codes />
+            </Route>
+            <Route path="/counter">
+              <Counter written={last} asIfLive={asIfLive} onAsIfLive={setAsIfLive} />
+            </Route>
             <Route path="/editions">
               <Editions />
             </Route>
@@ -68,7 +85,8 @@ function Ledger() {
             </Route>
           </Switch>
         }
-        right={<Tape printed={printed} draft={draft?.document ?? null} />}
+        right={<Tape printed={printed} draft={shown} />}
+        isAlone={atCounter}
       />
       <TakenBack />
       <CommandLine />

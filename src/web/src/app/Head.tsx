@@ -1,17 +1,32 @@
+import type { ReactNode } from 'react';
 import { Link, useLocation } from 'wouter';
 import { useNowLive } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { usePageColour } from './page';
 
+function Place({ to, path, children }: { to: string; path: string; children: ReactNode }) {
+  return (
+    <Link
+      href={to}
+      aria-current={path.startsWith(to) ? 'page' : undefined}
+      className="aria-[current]:border-b-2 aria-[current]:border-ink aria-[current]:font-medium"
+    >
+      {children}
+    </Link>
+  );
+}
+
 /** One slim line: the wordmark, the places, the edition now live, the command line. */
-export function Head() {
+export function Head({ isAlone }: { isAlone: boolean }) {
   const { info, format } = useShopContext();
   const { data } = useNowLive();
   const [path] = useLocation();
   const [page, turn] = usePageColour();
   const edition = data?.edition;
   return (
-    <header className="not-printed flex h-9 shrink-0 items-center gap-6 border-b-[3px] border-double border-ink px-4">
+    <header
+      className={`not-printed flex h-9 shrink-0 items-center gap-6 border-b-[3px] border-double border-ink px-4 ${isAlone ? 'max-[600px]:hidden' : ''}`}
+    >
       <Link href="/promotions" className="flex items-center gap-2 text-[15px] font-semibold tracking-tight">
         <svg viewBox="0 0 22 16" className="h-4" aria-hidden="true">
           <path d="M1 1h9.2v14H1zM11.8 1H21v14h-9.2z" fill="var(--band)" stroke="var(--ink)" strokeWidth="1.4" />
@@ -22,13 +37,16 @@ export function Head() {
       </Link>
       <nav aria-label="Places" className="flex items-baseline gap-2">
         <span className="head-word">write</span>
-        <Link
-          href="/promotions"
-          aria-current={path.startsWith('/promotions') ? 'page' : undefined}
-          className="aria-[current]:border-b-2 aria-[current]:border-ink aria-[current]:font-medium"
-        >
+        <Place to="/promotions" path={path}>
           Promotions
-        </Link>
+        </Place>
+        <Place to="/codes" path={path}>
+          Codes
+        </Place>
+        <span className="head-word ml-3">shop</span>
+        <Place to="/counter" path={path}>
+          Counter
+        </Place>
       </nav>
       <span className="flex-1" />
       {info.unprotected && (

@@ -5,8 +5,11 @@ const KEPT = 'rapid-ledger.gutter';
 const LEAST = 28;
 const MOST = 58;
 
-/** The open ledger: two pages and the gutter between them, which can be dragged; the backslash folds the right page away. */
-export function Spread({ left, right }: { left: ReactNode; right: ReactNode }) {
+/**
+ * The open ledger: two pages and the gutter between them, which can be dragged; the backslash folds the right page away.
+ * @param isAlone in a narrow window the left page stands alone, for somebody who knows no ledger
+ */
+export function Spread({ left, right, isAlone = false }: { left: ReactNode; right: ReactNode; isAlone?: boolean }) {
   const [share, setShare] = useState(() => Number(localStorage.getItem(KEPT)) || 40);
   const [folded, setFolded] = useState(false);
   const [narrowSide, setNarrowSide] = useState<'left' | 'right'>('left');
@@ -25,7 +28,7 @@ export function Spread({ left, right }: { left: ReactNode; right: ReactNode }) {
   const set = (next: number) => setShare(Math.max(LEAST, Math.min(MOST, next)));
   return (
     <main className="flex min-h-0 flex-1 flex-col">
-      <div className="not-printed flex gap-4 border-b border-rule px-4 py-1 min-[1024px]:hidden">
+      <div className={`not-printed flex gap-4 border-b border-rule px-4 py-1 min-[1024px]:hidden ${isAlone ? 'max-[600px]:hidden' : ''}`}>
         <button type="button" className="word" aria-pressed={narrowSide === 'left'} onClick={() => setNarrowSide('left')}>
           left page
         </button>

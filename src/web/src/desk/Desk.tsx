@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
-import { type Draft, problemsUnder } from '../shop/document';
+import { type Draft, pathOfText, problemsUnder, textOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
 import { clockOf, useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
@@ -16,6 +16,7 @@ import { Alongside } from './clauses/Alongside';
 import { For } from './clauses/For';
 import { Gives } from './clauses/Gives';
 import { Runs } from './clauses/Runs';
+import { Says } from './clauses/Says';
 import { Starts } from './clauses/Starts';
 import { Until } from './clauses/Until';
 import { When } from './clauses/When';
@@ -183,8 +184,8 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             label="Label, for the shopper"
             placeholder="the name"
             className="part fitted text-ink"
-            value={toText(written.label)}
-            onType={(text) => draft.change(['label'], text || undefined)}
+            value={textOf(written.label)}
+            onType={(text) => draft.change(pathOfText(written.label, ['label']), text || undefined)}
           />
         </p>
         <p className="flex gap-2 text-faded leading-[24px]">
@@ -229,6 +230,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Runs draft={clauses} comings={printed.comings} />
         <Until draft={clauses} />
         <Alongside draft={clauses} />
+        <Says draft={clauses} isSound={printed.draftProblems.length === 0} />
         {printed.draftProblems.length === 0 && <PriceCurve document={{ ...written, id, state: 'live' }} />}
         {printed.draftProblems.length === 0 && (
           <SecondLook
@@ -297,10 +299,10 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
 
 const meantOf = (id: string) => `rapid-ledger.meant.${id}`;
 
-const titleOf = (document: Json) => toText(document.name) || toText(document.label) || 'a promotion';
+const titleOf = (document: Json) => toText(document.name) || textOf(document.label) || 'a promotion';
 
 // The members whose problems are told at a clause or at the head.
-const OWN = ['/name', '/label', '/trigger', '/when', '/rewards', '/window', '/limits', '/stacking', '/rank'];
+const OWN = ['/name', '/label', '/says', '/trigger', '/when', '/rewards', '/window', '/limits', '/stacking', '/rank'];
 
 const STATE_WORDS: Record<string, string> = { draft: 'draft', live: 'live', paused: 'paused', archived: 'retired' };
 

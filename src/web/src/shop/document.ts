@@ -76,3 +76,13 @@ export const pathOf = (pointer: string): Path =>
     .split('/')
     .slice(1)
     .map((step) => (/^\d+$/.test(step) ? Number(step) : step.replaceAll('~1', '/').replaceAll('~0', '~')));
+
+/** A text, or the first of its texts by language. */
+export const textOf = (value: unknown): string =>
+  typeof value === 'string' ? value : typeof value === 'object' && value !== null ? String(Object.values(value)[0] ?? '') : '';
+
+/** Where that text stands. */
+export const pathOfText = (value: unknown, path: Path): Path => {
+  const [first] = typeof value === 'object' && value !== null ? Object.keys(value) : [];
+  return first === undefined ? path : [...path, first];
+};

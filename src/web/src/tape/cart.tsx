@@ -178,6 +178,7 @@ const WORDS: Record<string, string> = {
   method: 'the delivery',
   codes: 'the codes',
   picks: 'the picks',
+  language: 'the language',
 };
 
 const wordFor = (some: Partial<Cart>) => WORDS[Object.keys(some)[0] ?? ''] ?? 'the cart';

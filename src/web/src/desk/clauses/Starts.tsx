@@ -1,23 +1,35 @@
+import { useBatches } from '../../api/queries';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { Choice } from '../../ui/Choice';
+import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
 import { Clause } from './Clause';
 
 /** How it starts: by itself, or by a code. */
 export function Starts({ draft }: { draft: Draft }) {
-  const trigger = (draft.document.trigger ?? { automatic: true }) as { automatic?: boolean; codes?: string[] };
-  const codes = trigger.codes;
+  const trigger = (draft.document.trigger ?? { automatic: true }) as { automatic?: boolean; codes?: string[]; batches?: string[] };
+  const { codes, batches } = trigger;
+  const { data: known = [] } = useBatches();
+  const write = (next: { codes?: string[]; batches?: string[] }) =>
+    draft.change(['trigger'], next.codes || next.batches ? JSON.parse(JSON.stringify(next)) : { automatic: true });
   const problems = problemsUnder(draft.problems, '/trigger');
   return (
-    <Clause name="Starts" problems={problems} quiet={!codes}>
+    <Clause name="Starts" problems={problems} quiet={!codes && !batches}>
       <Choice
         label="How it starts"
-        value={codes ? 'code' : 'itself'}
+        value={codes ? (batches ? 'both' : 'code') : batches ? 'batch' : 'itself'}
         options={[
           { value: 'itself', words: 'by itself' },
           { value: 'code', words: 'by a code' },
+          { value: 'batch', words: 'by any code of a batch' },
+          { value: 'both', words: 'by a code, or any of a batch' },
         ]}
-        onChange={(how) => draft.change(['trigger'], how === 'code' ? { codes: codes ?? [''] } : { automatic: true })}
+        onChange={(how) =>
+          write({
+            codes: how === 'code' || how === 'both' ? (codes ?? ['']) : undefined,
+            batches: how === 'batch' || how === 'both' ? (batches ?? []) : undefined,
+          })
+        }
       />
       {codes && (
         <>
@@ -35,6 +47,18 @@ export function Starts({ draft }: { draft: Draft }) {
                 text.split(',').map((code) => code.trim()),
               )
             }
+          />
+        </>
+      )}
+      {batches && (
+        <>
+          {' '}
+          of the batch{' '}
+          <Ticks
+            label="Batches"
+            values={batches}
+            options={known.map((batch) => ({ value: batch.id, words: `${batch.id}: ${batch.note}` }))}
+            onChange={(values) => draft.change(['trigger', 'batches'], values)}
           />
         </>
       )}

@@ -1,0 +1,138 @@
+import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
+import { answered, api, type Cart, type Json, Refused, type Shelf, type StoreOffer, type TapeAnswer } from '../api/client';
+
+/** What a shopper is told of a basket, by the store interface. Amounts are decimal texts of its currency. */
+export type Told = {
+  currency: string;
+  lines: { sku: string; name: string; quantity: number; regular: string; goods: string; net: string }[];
+  gifts: { promotion: string; label: string; sku: string; name: string; quantity: number; value: string; net: string }[];
+  promotions: {
+    id: string;
+    label: string;
+    shopper: string;
+    amount: string;
+    from: string;
+    toPick?: { units: number; items: { sku: string; name: string }[] };
+  }[];
+  codes: { code: string; status: string; shopper: string }[];
+  totals: {
+    goods: string;
+    net: string;
+    shipping: string;
+    shippingDiscount: string;
+    tax: string;
+    total: string;
+    credit: string;
+    due: string;
+    saving: string;
+    points: number;
+    shippingUnavailable: boolean;
+  };
+  nudges: { promotion: string; label: string; shopper: string; saves: string; add: { sku: string; name: string; quantity: number }[] }[];
+  progress: {
+    promotion: string;
+    label: string;
+    measure: string;
+    at: string | number;
+    steps: { from: string | number; reached: boolean; shopper: string }[];
+  }[];
+};
+
+export type Quoted = { edition: number; shown: Json; result: Told };
+
+export type Placed = { id: string; state: string; rehearsal: boolean; result: Told };
+
+// Also where the page is not served securely, and the browser gives no ids.
+const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+
+let key: Promise<string> | undefined;
+
+/** The counter's own key of the store interface; another after every start of the server. */
+async function bearer() {
+  key ??= answered<{ key: string }>(api.GET('/api/counter')).then((told) => told.key);
+  key.catch(() => {
+    key = undefined;
+  });
+  return { Authorization: `Bearer ${await key}` };
+}
+
+async function asked<T>(call: (headers: { Authorization: string }) => Promise<T>): Promise<T> {
+  try {
+    return await call(await bearer());
+  } catch (error) {
+    // The server was started anew.
+    if (!(error instanceof Refused) || error.status !== 401) throw error;
+    key = undefined;
+    return call(await bearer());
+  }
+}
+
+/** What the basket costs. It follows what is live. */
+export const useQuote = (cart: Cart, turn: unknown) =>
+  useQuery({
+    queryKey: ['quote', cart, turn],
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 0,
+    queryFn: ({ signal }) =>
+      asked((headers) => answered<Quoted>(api.POST('/store/v1/quote', { signal, headers, body: { cart, replaces: null } as never }))),
+  });
+
+/** The same as if a page that is being written were live: through the tape's own interface. */
+export const useAsIfLive = (cart: Cart, draft: Json | null) =>
+  useQuery({
+    queryKey: ['as if live', cart, draft],
+    enabled: draft !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: 0,
+    queryFn: async ({ signal }) =>
+      (await answered<TapeAnswer>(api.POST('/api/tape', { signal, body: { cart, draft, asShopper: true } as never })))
+        .asShopper as Told | null,
+  });
+
+export const useOffers = (query: { sku?: string; place?: string; language?: string; at?: string }, turn: unknown) =>
+  useQuery({
+    queryKey: ['offers', query, turn],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      asked((headers) => answered<StoreOffer[]>(api.GET('/store/v1/offers', { signal, headers, params: { query } }))),
+  });
+
+export const useShelf = (q: string, category: string | undefined, currency: string | undefined) =>
+  useQuery({
+    queryKey: ['shelf', q, category, currency],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answered<Shelf>(api.GET('/api/shelf', { signal, params: { query: { q: q || undefined, category, currency } } })),
+  });
+
+/** Places the order as it was shown, paid at once; refused if it no longer is so. */
+export const usePlace = () =>
+  useMutation({
+    mutationFn: ({ cart, shown }: { cart: Cart; shown: Json }) =>
+      asked((headers) =>
+        answered<Placed>(
+          api.POST('/store/v1/orders', {
+            headers,
+            params: { header: { 'Idempotency-Key': fresh() } },
+            body: { cart, shown, take: true } as never,
+          }),
+        ),
+      ),
+  });
+
+export const useGiveBack = () =>
+  useMutation({
+    mutationFn: (id: string) =>
+      asked((headers) =>
+        answered<Placed>(
+          api.POST('/store/v1/orders/{id}/give-back', {
+            headers,
+            params: { path: { id }, header: { 'Idempotency-Key': fresh() } },
+            body: null as never,
+          }),
+        ),
+      ),
+  });
