@@ -201,7 +201,7 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>What is missing and what it brings, for the shopper: in the promotion's words, else in the product's.</summary>
     public string Tell(Nudge nudge) => Own(nudge.Promotion, says => says.Near, part => part switch
     {
-        "missing" => Tongue.Missing(nudge.Measure, nudge.Missing, null, this),
+        "missing" => Figure(nudge.Measure, nudge.Missing),
         "reward" => Tongue.And(nudge.Brings.Select(reward => Tongue.Reward(reward, this))),
         "saved" => Say(nudge.Saves),
         _ => null,
@@ -228,12 +228,14 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     internal string Tell(Promotion promotion, Measure measure, long missing, Selection? of, IEnumerable<Reward> brings)
     {
         var words = missing > 0 ? Tongue.Missing(measure, missing, of, this) : null;
-        var own = missing > 0 ? Own(promotion, says => says.Near, part => part switch { "missing" => Tongue.Missing(measure, missing, null, this), "reward" => Tongue.And(brings.Select(reward => Tongue.Reward(reward, this))), _ => null }) : null;
+        var own = missing > 0 ? Own(promotion, says => says.Near, part => part switch { "missing" => Figure(measure, missing), "reward" => Tongue.And(brings.Select(reward => Tongue.Reward(reward, this))), _ => null }) : null;
         return own ?? Tongue.Step(Label(promotion), words, this);
     }
 
     /// <summary>What a promotion offers, for the shopper.</summary>
     public string Announce(Promotion promotion) => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))) is { Length: > 0 } words ? char.ToUpper(words[0], dates) + words[1..] : Label(promotion);
+
+    private string Figure(Measure measure, long missing) => measure == Measure.Spend ? Say(missing) : Number(missing);
 
     // The promotion's own text with its parts filled in; null: it has none, or speaks of what is not known here.
     private string? Own(Promotion promotion, Func<Says, Texts?> which, Func<string, string?> known)

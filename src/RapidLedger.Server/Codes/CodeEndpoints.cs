@@ -67,9 +67,9 @@ internal static class CodeEndpoints
         routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400, 422).WithName("codes");
         routes.MapGet("/api/codes/story", (string code, CodeStories stories) => stories.Of(code) is { } story ? Results.Ok(story) : Answers.NotFound(ProblemCode.UnknownName, $"There is no code {Trigger.Normal(code)}."))
             .Produces<CodeStory>().Refuses(400, 404, 422).WithName("codeStory");
-        routes.MapGet("/api/codes/qr", (string code, OpenShop shop) => code.Length > 200
+        routes.MapGet("/api/codes/qr", (string code, OpenShop shop, HttpContext context) => code.Length > 200
             ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
-            : Results.Text(QrOf(shop.LinkTo(code)), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
+            : Results.Text(QrOf(From(context, shop.LinkTo(code))), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
         routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidCode");
         routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
         routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).WithName("makeBatch");
@@ -85,9 +85,9 @@ internal static class CodeEndpoints
             if (request.Keep) return Results.NoContent();
             return await codes.Drop(id) ? Results.NoContent() : Answers.Refused(StatusCodes.Status409Conflict, [new("", ProblemCode.InUse, $"Codes of {id} were used by orders. Make it void in the place of that.")]);
         }).Produces(204).Refuses(400, 409, 413, 415, 422, 503).WithName("stopBatch");
-        routes.MapGet("/api/batches/{id}.csv", (string id, CodeRepository codes, OpenShop shop) => codes.FindBatch(id) is null
+        routes.MapGet("/api/batches/{id}.csv", (string id, CodeRepository codes, OpenShop shop, HttpContext context) => codes.FindBatch(id) is null
             ? Answers.NotFound(ProblemCode.UnknownBatch, $"There is no batch {id}.")
-            : Results.Stream(output => Csv(output, codes.CodesOf(id), shop), "text/csv; charset=utf-8", $"{id}.csv")).Produces<string>(200, "text/csv").Refuses(404).WithName("exportBatch");
+            : Results.Stream(output => Csv(output, codes.CodesOf(id), code => From(context, shop.LinkTo(code))), "text/csv; charset=utf-8", $"{id}.csv")).Produces<string>(200, "text/csv").Refuses(404).WithName("exportBatch");
     }
 
     private static IResult List(string? q, string? batch, string? after, int? take, CodeRepository codes, OpenShop shop, IClock clock)
@@ -184,11 +184,14 @@ internal static class CodeEndpoints
 
     private static async Task<IResult> Marked(Task<bool> done, string otherwise) => await done ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, otherwise);
 
-    private static async Task Csv(Stream output, IEnumerable<StoredCode> codes, OpenShop shop)
+    private static async Task Csv(Stream output, IEnumerable<StoredCode> codes, Func<string, string> link)
     {
         await using var writer = new StreamWriter(output, new UTF8Encoding(false), leaveOpen: true);
-        await CodeCsv.Write(writer, codes.Select(code => (code.Written, shop.LinkTo(code.Written))));
+        await CodeCsv.Write(writer, codes.Select(code => (code.Written, link(code.Written))));
     }
+
+    // A link into the program's own counter leads to where it was asked for.
+    private static string From(HttpContext context, string link) => link.StartsWith('/') ? $"{context.Request.Scheme}://{context.Request.Host}{link}" : link;
 
     // QR Code (ISO/IEC 18004), as vector graphics.
     private static string QrOf(string text)

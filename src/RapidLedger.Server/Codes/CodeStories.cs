@@ -16,7 +16,7 @@ internal sealed class CodeStories(OpenShop shop, CodeRepository codes, IClock cl
         if (own is not null)
         {
             var uses = shop.UsageAt(clock.GetCurrentInstant(), null).GetValueOrDefault(own.Stored.Id)?.Total ?? 0;
-            return new(normal, $"The code of “{own.Name}”, which is {Words(own.Stored.State)}; used by {Wording.Counted(uses, "order")}.", own.Stored.Id, own.Name, null, false, uses, [], shop.LinkTo(normal));
+            return new(normal, $"The code of “{own.Name}”, which is {Words(own.Stored.State)}; {(uses == 0 ? "not used yet" : $"used by {Wording.Counted(uses, "order")}")}.", own.Stored.Id, own.Name, null, false, uses, [], shop.LinkTo(normal));
         }
 
         var bare = Trigger.Bare(normal);

@@ -26,7 +26,7 @@ export function Bring() {
     queries.invalidateQueries({ queryKey: ['batches'] });
   };
   return (
-    <div className="px-4 pb-4">
+    <div className="px-4 pb-1">
       <input
         ref={chosen}
         type="file"

@@ -50,6 +50,8 @@ export function Codes() {
         {q === '' && (
           <section aria-label="Batches">
             <h2 className="head-word px-4 pt-3">batches</h2>
+            <MakeBatch />
+            <Bring />
             {batches.length === 0 && (
               <p className="px-4 text-faded">No batches yet: many codes, made or brought at once, for one promotion.</p>
             )}
@@ -62,8 +64,6 @@ export function Codes() {
                 onChoose={setChosen}
               />
             ))}
-            <MakeBatch />
-            <Bring />
           </section>
         )}
       </div>
@@ -90,7 +90,13 @@ function Own({ own, onChoose }: { own: FoundCodes['own']; onChoose: (code: strin
             </Link>
             <span className="text-faded">{code.state === 'archived' ? 'retired' : code.state}</span>
             <span className="w-36 text-right">
-              {code.limit != null ? `${code.uses} of ${code.limit} used` : code.uses === 1 ? 'used once' : `used ${code.uses} times`}
+              {code.limit != null
+                ? `${code.uses} of ${code.limit} used`
+                : code.uses === 0
+                  ? 'not used'
+                  : code.uses === 1
+                    ? 'used once'
+                    : `used ${code.uses} times`}
             </span>
           </li>
         ))}
@@ -99,7 +105,15 @@ function Own({ own, onChoose }: { own: FoundCodes['own']; onChoose: (code: strin
   );
 }
 
-function OfBatches({ codes, onChoose }: { codes: FoundCodes['ofBatches']; onChoose: (code: string) => void }) {
+function OfBatches({
+  codes,
+  onChoose,
+  inBatch = false,
+}: {
+  codes: FoundCodes['ofBatches'];
+  onChoose: (code: string) => void;
+  inBatch?: boolean;
+}) {
   const { format } = useShopContext();
   return (
     <ul>
@@ -108,7 +122,7 @@ function OfBatches({ codes, onChoose }: { codes: FoundCodes['ofBatches']; onChoo
           <button type="button" className="w-52 truncate text-left font-mono hover:underline" onClick={() => onChoose(code.code)}>
             {code.code}
           </button>
-          <span className="text-faded">{code.batch}</span>
+          {!inBatch && <span className="text-faded">{code.batch}</span>}
           <span className={`min-w-0 flex-1 truncate ${code.void ? 'text-doubt' : 'text-faded'}`}>
             {code.void ? 'void' : (code.note ?? '')}
           </span>
@@ -194,7 +208,7 @@ function Batch({ batch, isOpen, onOpen, onChoose }: BatchProps) {
       </p>
       {stopping && making && <p className="text-faded">Stopped: what was made is kept, or can be thrown away.</p>}
       {(fault || batch.fault) && <p className="text-doubt">⚠ {fault ?? batch.fault}</p>}
-      {isOpen && inside && <OfBatches codes={inside.ofBatches} onChoose={onChoose} />}
+      {isOpen && inside && <OfBatches codes={inside.ofBatches} onChoose={onChoose} inBatch />}
       {isOpen && inside?.after && <p className="text-faded">… and more: type how a code begins, or take all as CSV.</p>}
     </div>
   );

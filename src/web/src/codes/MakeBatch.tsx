@@ -55,7 +55,7 @@ export function MakeBatch() {
   };
   if (!open)
     return (
-      <p className="px-4 py-2">
+      <p className="px-4">
         <button type="button" className="word" onClick={() => setOpen(true)}>
           make codes…
         </button>
