@@ -20,6 +20,12 @@ if (args is ["hunt", ..])
     return;
 }
 
+if (args is ["store", var executable, ..])
+{
+    await StoreLoad.Run(executable, args is [_, _, var codes] ? long.Parse(codes, System.Globalization.CultureInfo.InvariantCulture) : 1_000_000);
+    return;
+}
+
 // One process and one short job, so that the ratios of a run belong together.
 var job = (args.Contains("--long") ? Job.MediumRun : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
 BenchmarkSwitcher.FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)]).RunAllJoined(

@@ -95,6 +95,13 @@ public sealed class PromotionRepository(Database database, IClock clock)
         return connection.ExecuteScalar<long>("SELECT promotions FROM written");
     }
 
+    /// <summary>A number that goes up when something is used up, given back or made void.</summary>
+    public long Uses()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<long>("SELECT uses FROM written");
+    }
+
     /// <summary>The ids of all batches of codes.</summary>
     public IReadOnlySet<string> Batches()
     {

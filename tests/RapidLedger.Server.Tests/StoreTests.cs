@@ -205,6 +205,31 @@ public class StoreTests
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 
+    [Fact]
+    public async Task The_example_client_places_takes_and_gives_back_an_order()
+    {
+        await using var server = await RunningServer.Start();
+        var script = $$"""
+            import { readFileSync } from 'node:fs';
+            import typescript from '{{Path.Combine(RunningServer.Root, "src/web/node_modules/typescript/lib/typescript.js")}}';
+            const text = readFileSync('{{Path.Combine(RunningServer.Root, "examples/store-client.ts")}}', 'utf8');
+            const compiled = typescript.transpileModule(text, { compilerOptions: { module: 'ESNext', target: 'ES2022' } }).outputText;
+            const { StoreClient, Refused } = await import(`data:text/javascript,${encodeURIComponent(compiled)}`);
+            const store = new StoreClient('{{server.Address.ToString().TrimEnd('/')}}', '{{NewKey(server, "server")}}');
+            const cart = { method: 'parcel', destination: 'DE-BE', lines: [{ sku: 'INNER-TUBE-32', quantity: 3 }] };
+            const quote = await store.quote(cart);
+            const order = await store.place(cart, quote, { key: 'one' });
+            const again = await store.place(cart, quote, { key: 'one' });
+            const taken = await store.take(order.id, 'two');
+            const back = await store.giveBack(order.id, 'three');
+            const refused = await store.place({ ...cart, lines: [{ sku: 'INNER-TUBE-32', quantity: 4 }] }, quote, { key: 'four' }).catch((error) => error);
+            console.log([order.state, again.id === order.id, taken.state, back.state, refused instanceof Refused, refused.status, refused.now?.result.totals.due, quote.result.totals.due].join(' '));
+            """;
+        var (exit, output, errors) = RunningServer.Shell("node --input-type=module", script);
+        Assert.True(exit == 0, errors);
+        Assert.Equal("held true taken givenBack true 409 25.60 18.70\n", output);
+    }
+
     private static async Task<long> LastChange(Store store)
     {
         for (var after = 0L; ;)

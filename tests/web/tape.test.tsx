@@ -117,7 +117,7 @@ describe('the codes of a cart', () => {
 
   test('are taken out as they were written', () => {
     show(<TapeCodes print={codes} />);
-    fireEvent.click(screen.getByLabelText('Take RIDE10 out'));
+    fireEvent.click(screen.getByLabelText('take out RIDE10'));
     expect(cart.cart.codes).toEqual([]);
   });
 });

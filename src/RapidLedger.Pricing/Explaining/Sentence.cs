@@ -29,7 +29,19 @@ public static class Sentence
             Runs(promotion.Window, wording),
             Until(promotion.Limits, wording),
             Alongside(promotion.Stacking ?? Stacking.Any, wording),
+            .. Words(promotion.Says),
         ];
+    }
+
+    // What it says in its own words, in every language.
+    private static IEnumerable<Clause> Words(Says? says)
+    {
+        if (says is null) yield break;
+        (string When, Texts? Texts)[] texts = [("when near", says.Near), ("when reached", says.Reached), ("when refused", says.Refused)];
+        var said = texts.Where(entry => entry.Texts is not null).Select(entry => $"{Wording.Join(entry.Texts!.Written.Select(text => $"“{text.Text}”"), "or")} {entry.When}").ToArray();
+        var shown = says.Show.Select(place => place switch { Showing.Item => "beside its items", Showing.Basket => "in the basket", _ => "among the offers of today" }).ToArray();
+        var words = string.Join(", ", said.Append(shown.Length == 0 ? null : $"shown {Wording.Join(shown, "and")}").OfType<string>());
+        if (words.Length > 0) yield return new("says", said.Length > 0 ? $"Says {words}" : $"Is {words}", false);
     }
 
     /// <summary>The clauses that say something, as one sentence.</summary>

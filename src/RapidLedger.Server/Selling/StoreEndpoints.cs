@@ -57,6 +57,9 @@ internal sealed record Offer(string Promotion, string Label, string Says, string
 /// <summary>What some units cost.</summary>
 internal sealed record PriceOf(int Units, string Total, string Each);
 
+/// <summary>Shops have many shoppers at once, whose carts are small: their line is longer.</summary>
+internal sealed class StoreGate() : PricingGate(128);
+
 /// <summary>The store interface: what a shop's server calls to price carts and to place orders.</summary>
 internal static class StoreEndpoints
 {
@@ -66,7 +69,7 @@ internal static class StoreEndpoints
     public static void MapStore(this IEndpointRouteBuilder routes, StoreKeys keys)
     {
         var store = routes.MapGroup("/store/v1").WithTags("store").AddEndpointFilter(keys.Admit);
-        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, PricingGate gate, HttpContext context) =>
+        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, StoreGate gate, HttpContext context) =>
             gate.Run(gone => Ask(request, till, shop, guard, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
         store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/take", (string id, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>

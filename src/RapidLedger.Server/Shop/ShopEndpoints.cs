@@ -20,9 +20,10 @@ internal sealed record EditionInfo(long Number, string PublishedAt)
 /// <param name="Stamp">Changes whenever anything was written.</param>
 /// <param name="Edition">The newest edition; null: nothing was ever published.</param>
 /// <param name="Drafts">How many promotions have a draft.</param>
-internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts)
+/// <param name="Uses">Changes whenever something is used up, given back or made void.</param>
+internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, long Uses)
 {
-    public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) => new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts);
+    public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) => new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts, promotions.Uses());
 }
 
 internal sealed record ShopInfo(

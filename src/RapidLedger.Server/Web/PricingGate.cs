@@ -7,25 +7,32 @@ namespace RapidLedger.Server.Web;
 /// Pricing is work for the processor: only so much of it is done at once, a few more wait in line, and the others are asked to come again.
 /// It is given up when whoever asked has gone, or when it takes too long.
 /// </summary>
-internal sealed class PricingGate : IDisposable
+internal class PricingGate : IDisposable
 {
     /// <summary>How long one pricing may take.</summary>
     public static readonly TimeSpan Longest = TimeSpan.FromSeconds(20);
 
-    private const int WaitingForEach = 8;
+    private const int UsuallyWaiting = 8;
 
     // Threads that are left for everybody else while pricing takes all of its own.
     private const int SpareThreads = 16;
 
-    private readonly ConcurrencyLimiter limiter = new(new()
-    {
-        PermitLimit = Environment.ProcessorCount,
-        QueueLimit = WaitingForEach * Environment.ProcessorCount,
-        QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-    });
+    private readonly ConcurrencyLimiter limiter;
 
     public PricingGate()
+        : this(UsuallyWaiting)
     {
+    }
+
+    /// <param name="waitingForEach">How many may wait in line for each processor.</param>
+    protected PricingGate(int waitingForEach)
+    {
+        limiter = new(new()
+        {
+            PermitLimit = Environment.ProcessorCount,
+            QueueLimit = waitingForEach * Environment.ProcessorCount,
+            QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+        });
         ThreadPool.GetMinThreads(out _, out var ports);
         ThreadPool.SetMinThreads(Environment.ProcessorCount + SpareThreads, ports);
     }
@@ -52,7 +59,11 @@ internal sealed class PricingGate : IDisposable
         }
     }
 
-    public void Dispose() => limiter.Dispose();
+    public void Dispose()
+    {
+        limiter.Dispose();
+        GC.SuppressFinalize(this);
+    }
 
     private static IResult Later(HttpContext context, int status, string message)
     {

@@ -95,6 +95,7 @@ internal static class Site
         services.AddSingleton<ItemSearch>();
         services.AddSingleton<TapePrinter>();
         services.AddSingleton<PricingGate>();
+        services.AddSingleton<StoreGate>();
         services.AddSingleton<DemoShop>();
         services.ConfigureHttpJsonOptions(json =>
         {

@@ -137,12 +137,17 @@ CREATE TRIGGER uses_move AFTER UPDATE OF counts ON redemptions WHEN new.counts <
     UPDATE shopper_uses SET uses = uses + new.counts - old.counts WHERE shopper_id = new.shopper_id AND promotion_id = new.promotion_id;
 END;
 
--- Goes up when promotions or editions are written, so that orders do not make everybody read them anew.
+-- Goes up when promotions or editions are written, so that orders do not make everybody read them anew; and when something is used up or made void.
 CREATE TABLE written (
     id         INTEGER PRIMARY KEY CHECK (id = 1),
-    promotions INTEGER NOT NULL
+    promotions INTEGER NOT NULL,
+    uses       INTEGER NOT NULL
 ) STRICT;
-INSERT INTO written (id, promotions) VALUES (1, 0);
+INSERT INTO written (id, promotions, uses) VALUES (1, 0, 0);
+CREATE TRIGGER written_order AFTER INSERT ON orders BEGIN UPDATE written SET uses = uses + 1; END;
+CREATE TRIGGER written_move AFTER UPDATE OF state ON orders BEGIN UPDATE written SET uses = uses + 1; END;
+CREATE TRIGGER written_void AFTER UPDATE OF void ON codes BEGIN UPDATE written SET uses = uses + 1; END;
+CREATE TRIGGER written_batch_void AFTER UPDATE OF void ON batches BEGIN UPDATE written SET uses = uses + 1; END;
 CREATE TRIGGER written_promotion AFTER INSERT ON promotions BEGIN UPDATE written SET promotions = promotions + 1; END;
 CREATE TRIGGER written_change AFTER UPDATE ON promotions BEGIN UPDATE written SET promotions = promotions + 1; END;
 CREATE TRIGGER written_away AFTER DELETE ON promotions BEGIN UPDATE written SET promotions = promotions + 1; END;

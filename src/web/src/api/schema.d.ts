@@ -1048,6 +1048,11 @@ export interface components {
              * @description How many promotions have a draft.
              */
             drafts: number;
+            /**
+             * Format: int64
+             * @description Changes whenever something is used up, given back or made void.
+             */
+            uses: number;
         };
         /** @description Something a shop can show. */
         Offer: {

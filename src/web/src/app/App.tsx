@@ -53,7 +53,7 @@ function Ledger() {
   const shown = draft?.document ?? (atCounter && asIfLive ? last : null);
   const { data: live } = useNowLive();
   useFollowing(live?.stamp);
-  const printed = usePrint(cart, shown, live?.edition?.number);
+  const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses}`);
   const onDraft = useCallback((next: { id: string; document: Json } | null) => {
     setDraft(next);
     if (next) setLast(next.document);

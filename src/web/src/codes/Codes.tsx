@@ -77,7 +77,7 @@ function Own({ own, onChoose }: { own: FoundCodes['own']; onChoose: (code: strin
       <h2 className="head-word px-4 pt-3">one code for everybody</h2>
       <ul>
         {own.map((code) => (
-          <li key={`${code.code} ${code.promotion}`} className="flex items-baseline gap-3 px-4 py-1 odd:bg-band" data-testid="own-code">
+          <li key={`${code.code} ${code.promotion}`} className="flex items-baseline gap-3 px-4 py-0.5 leading-6 odd:bg-band" data-testid="own-code">
             <button
               type="button"
               className="w-40 truncate text-left font-mono font-medium hover:underline"
@@ -118,7 +118,7 @@ function OfBatches({
   return (
     <ul>
       {codes.map((code) => (
-        <li key={code.code} className="flex items-baseline gap-3 px-4 py-0.5 odd:bg-band" data-testid="batch-code">
+        <li key={code.code} className="flex items-baseline gap-3 px-4 leading-6 odd:bg-band" data-testid="batch-code">
           <button type="button" className="w-52 truncate text-left font-mono hover:underline" onClick={() => onChoose(code.code)}>
             {code.code}
           </button>
@@ -157,7 +157,7 @@ function Batch({ batch, isOpen, onOpen, onChoose }: BatchProps) {
       .catch((error: Error) => setFault(error.message));
   return (
     <div className="border-b border-rule px-4 py-1 odd:bg-band" data-testid="batch" data-batch={batch.id}>
-      <div className="flex items-baseline gap-3">
+      <div className="flex items-baseline gap-3 leading-6">
         <button type="button" className="font-mono font-medium hover:underline" aria-expanded={isOpen} onClick={onOpen}>
           {isOpen ? '▾' : '▸'} {batch.id}
         </button>

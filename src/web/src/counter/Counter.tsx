@@ -28,7 +28,7 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
   const [query, setQuery] = useSearchParams();
   const [view, setView] = useState<'list' | 'basket'>('list');
   const [placed, setPlaced] = useState<Placed | null>(null);
-  const { data: quoted, error } = useQuote(cart, live?.stamp);
+  const { data: quoted, error } = useQuote(cart, live && `${live.edition?.number} ${live.uses}`);
   const { data: shown } = useAsIfLive(cart, asIfLive ? written : null);
   const place = usePlace();
   const words = wordsIn(cart.language);
@@ -113,7 +113,7 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
             </nav>
             {error && !told && <p className="py-2 text-doubt">{error.message}</p>}
             {view === 'list' ? (
-              <ShelfList words={words} format={format} turn={live?.stamp} />
+              <ShelfList words={words} format={format} turn={live?.edition?.number} />
             ) : (
               told && (
                 <Basket

@@ -1,6 +1,5 @@
 import type { Clause, Json, PromotionPage } from '../api/client';
-import { isSame } from '../shop/document';
-import { toText } from '../ui/numbers';
+import { isSame, textOf } from '../shop/document';
 
 type Props = {
   theirs: PromotionPage;
@@ -18,8 +17,8 @@ export function ConflictNotice({ theirs, mine, words, onSettle }: Props) {
   const differing = [
     ...HEAD.filter((member) => !isSame(theirs.document[member], mine[member])).map((member) => ({
       name: member,
-      mine: toText(mine[member]) || 'nothing',
-      theirs: toText(theirs.document[member]) || 'nothing',
+      mine: textOf(mine[member]) || 'nothing',
+      theirs: textOf(theirs.document[member]) || 'nothing',
     })),
     ...[...new Set([...words, ...theirs.clauses].map((clause) => clause.name))]
       .map((name) => ({ name, mine: said(words, name), theirs: said(theirs.clauses, name) }))

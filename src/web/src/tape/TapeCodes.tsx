@@ -19,7 +19,7 @@ export function TapeCodes({ print }: { print: TapePrint }) {
           <button
             type="button"
             className="not-printed word self-start"
-            aria-label={`Take ${code.code} out`}
+            aria-label={`take out ${code.code}`}
             onClick={() => remove(code.code)}
           >
             take out
