@@ -77,7 +77,11 @@ function Own({ own, onChoose }: { own: FoundCodes['own']; onChoose: (code: strin
       <h2 className="head-word px-4 pt-3">one code for everybody</h2>
       <ul>
         {own.map((code) => (
-          <li key={`${code.code} ${code.promotion}`} className="flex items-baseline gap-3 px-4 py-0.5 leading-6 odd:bg-band" data-testid="own-code">
+          <li
+            key={`${code.code} ${code.promotion}`}
+            className="flex items-baseline gap-3 px-4 py-0.5 leading-6 odd:bg-band"
+            data-testid="own-code"
+          >
             <button
               type="button"
               className="w-40 truncate text-left font-mono font-medium hover:underline"
