@@ -7,6 +7,28 @@ namespace RapidLedger.Browser.Tests;
 public class CurveTests
 {
     [Fact]
+    public async Task At_a_number_the_most_it_can_give_is_found_by_key_and_by_press()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/staff-30");
+        ledger.Find("[data-testid=finding]");
+        var percent = ledger.Find("input[aria-label='Percent off']");
+        ledger.Type("Percent off", "60");
+        ledger.Chord("m", Keys.Alt);
+        ledger.Until(() => ledger.Text("[data-testid=most] [role=status]").Contains("is the most with which every item keeps the floor of 15", StringComparison.Ordinal), () => ledger.Text("[data-testid=most]"));
+        var most = int.Parse(percent.GetAttribute("value")!, System.Globalization.CultureInfo.InvariantCulture);
+        Assert.InRange(most, 1, 59);
+        // With that nothing is found under the floor; with one more there is.
+        ledger.Until(() => ledger.Count("[data-check=belowCost]") == 0);
+        ledger.Type("Percent off", $"{most + 1}");
+        ledger.Find("[data-check=belowCost]");
+        ledger.Click("//button[normalize-space(.)='percent off: the most it can give']");
+        ledger.UntilEqual($"{most}", () => percent.GetAttribute("value"));
+        Assert.Empty(PageTests.Axe(ledger));
+    }
+
+    [Fact]
     public async Task The_curve_tells_of_the_cliff_and_moves_the_cart_by_key_and_by_press()
     {
         await using var server = await RunningServer.Start();

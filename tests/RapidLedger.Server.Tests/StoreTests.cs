@@ -206,6 +206,28 @@ public class StoreTests
     }
 
     [Fact]
+    public async Task A_port_of_its_own_answers_nothing_but_shops_and_their_pages()
+    {
+        var port = FreePort();
+        await using var server = await RunningServer.Start(more: ["--store", $"{port}"]);
+        using var http = new HttpClient { BaseAddress = new($"http://127.0.0.1:{port}") };
+        foreach (var path in new[] { "/", "/api/shop", "/api/counter", "/openapi/v1.json", "/metrics" })
+            Assert.Equal(404, (int)(await http.GetAsync(new Uri(path, UriKind.Relative))).StatusCode);
+
+        // A page of the shop's own origin asks first whether it may.
+        using var asking = new HttpRequestMessage(HttpMethod.Options, "/store/v1/quote") { Headers = { { "Origin", "https://shop.example" }, { "Access-Control-Request-Headers", "authorization,content-type" } } };
+        using var may = await http.SendAsync(asking);
+        Assert.Equal((204, "*"), ((int)may.StatusCode, may.Headers.GetValues("Access-Control-Allow-Origin").Single()));
+        using var quote = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote") { Content = JsonContent.Create(new { cart = Pannier }), Headers = { { "Origin", "https://shop.example" }, { "Host", "prices.shop.example" } } };
+        quote.Headers.Authorization = new("Bearer", NewKey(server, "page"));
+        using var told = await http.SendAsync(quote);
+        Assert.Equal((200, "*"), ((int)told.StatusCode, told.Headers.GetValues("Access-Control-Allow-Origin").Single()));
+        // The main port keeps to its own pages.
+        using var foreign = new HttpRequestMessage(HttpMethod.Post, new Uri(server.Address, "/store/v1/quote")) { Headers = { { "Origin", "https://shop.example" } } };
+        Assert.Equal(403, (int)(await http.SendAsync(foreign)).StatusCode);
+    }
+
+    [Fact]
     public async Task The_example_client_places_takes_and_gives_back_an_order()
     {
         await using var server = await RunningServer.Start();
@@ -238,6 +260,13 @@ public class StoreTests
             if (next == after) return after;
             after = next;
         }
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     private static string NewKey(RunningServer server, string kind) => RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();

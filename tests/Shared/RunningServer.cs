@@ -15,6 +15,7 @@ public sealed partial class RunningServer : IAsyncDisposable
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(2);
 
     private Process process = null!;
+    private string[] more = [];
 
     private RunningServer(string data, string clock) => (Data, Clock) = (data, clock);
 
@@ -30,10 +31,11 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public HttpClient Http { get; private set; } = null!;
 
-    public static async Task<RunningServer> Start(bool demo = true, string? data = null)
+    public static async Task<RunningServer> Start(bool demo = true, string? data = null, params string[] more)
     {
         if (demo && data is null) File.Copy(await Filled.Value, data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"));
         var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), DemoDay);
+        server.more = more;
         await server.Launch(demo, 0);
         return server;
     }
@@ -115,7 +117,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private async Task Launch(bool demo, int port)
     {
-        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, "--log-level", "Warning", .. demo ? new[] { "--demo" } : []];
+        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, "--log-level", "Warning", .. demo ? new[] { "--demo" } : [], .. more];
         process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
         using var patience = new CancellationTokenSource(Patience);
         var line = await process.StandardOutput.ReadLineAsync(patience.Token) ?? throw new InvalidOperationException("The server ended before it was open.");

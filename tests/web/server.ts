@@ -12,7 +12,7 @@ globalThis.fetch = (input) => (servers.at(-1) as Server).ask(input as Request);
 /** A stand-in for the server: every request waits until the test answers it. The newest one is asked. */
 export class Server {
   readonly asked: Asked[] = [];
-  private waiting: { resolve: (answer: Response) => void; reject: (error: Error) => void }[] = [];
+  private waiting: { asked: Asked; resolve: (answer: Response) => void; reject: (error: Error) => void }[] = [];
 
   constructor() {
     servers.push(this);
@@ -20,12 +20,18 @@ export class Server {
 
   async ask(request: Request): Promise<Response> {
     const text = await request.text();
-    this.asked.push({ method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} });
-    return new Promise((resolve, reject) => this.waiting.push({ resolve, reject }));
+    const asked = { method: request.method, path: new URL(request.url).pathname, body: text ? JSON.parse(text) : {} };
+    this.asked.push(asked);
+    return new Promise((resolve, reject) => this.waiting.push({ asked, resolve, reject }));
   }
 
   get open() {
     return this.waiting.length;
+  }
+
+  /** Answers all requests that wait, each by what it asks for. */
+  answerEach(body: (path: string) => unknown) {
+    while (this.waiting[0]) this.answer({ status: 200, body: body(this.waiting[0].asked.path) });
   }
 
   /** Answers the oldest request that waits. */

@@ -5,7 +5,14 @@ import { CartProvider, useCart } from '../../src/web/src/tape/cart';
 
 /** A shop with a tape, of which only the carts matter. */
 export function Within({ samples, children }: { samples: object[]; children: ReactNode }) {
-  const info = { locale: 'en-IE', timeZone: 'Europe/Berlin', currency: 'EUR', currencies: [{ code: 'EUR', exponent: 2 }], samples };
+  const info = {
+    places: [],
+    locale: 'en-IE',
+    timeZone: 'Europe/Berlin',
+    currency: 'EUR',
+    currencies: [{ code: 'EUR', exponent: 2 }],
+    samples,
+  };
   return (
     <ShopProvider info={info as unknown as ShopInfo}>
       <CartProvider>

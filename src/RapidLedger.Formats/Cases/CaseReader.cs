@@ -137,7 +137,7 @@ public static class CaseReader
     private static Known BatchesIn(Node? node) =>
         node is null ? new(new HashSet<string>(), "batch", ProblemCode.UnknownBatch)
         : node.Value.ValueKind != JsonValueKind.Object ? Known.Anything
-        : new(node.Value.EnumerateObject().Select(member => member.Name).ToHashSet(StringComparer.Ordinal), "batch", ProblemCode.UnknownBatch);
+        : new(new Node(node.Value, Pointer.Root, new()).Dictionary()!.Select(entry => entry.Name).ToHashSet(StringComparer.Ordinal), "batch", ProblemCode.UnknownBatch);
 
     private static List<Promotion>? TooMany(Node promotions)
     {

@@ -45,6 +45,7 @@ internal static class PromotionEndpoints
     {
         var group = routes.MapGroup("/api/promotions");
         group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Refuses(422).WithName("promotions");
+        group.MapGet("/findings", PromotionList.Findings).Produces<RowFindings[]>().Refuses(400, 422).WithName("findings");
         group.MapGet("/{id}", (string id, PromotionRepository promotions, OpenShop shop) =>
             promotions.Find(id) is { } stored ? Results.Ok(Page(stored, shop)) : Answers.NoPromotion(id))
             .Produces<PromotionPage>().Refuses(404).WithName("promotion");

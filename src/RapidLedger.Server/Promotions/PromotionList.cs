@@ -33,6 +33,9 @@ internal sealed record PromotionRow(
     string[] Kinds,
     string[] Codes);
 
+/// <summary>What a second look at a promotion finds that matters; those of which it finds nothing are left out.</summary>
+internal sealed record RowFindings(string Id, int Errors, int Doubts);
+
 /// <summary>A part of the list.</summary>
 /// <param name="Rows">The rows asked for.</param>
 /// <param name="Skip">How many stand before them.</param>
@@ -44,6 +47,7 @@ internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int Skip,
 internal static class PromotionList
 {
     private const int MostRows = 1_000;
+    private const int MostFindings = 200;
 
     private static readonly Duration Soon = Duration.FromDays(14);
 
@@ -76,6 +80,23 @@ internal static class PromotionList
             .ToArray();
         var rows = matching.Skip(skip ?? 0).Take(take ?? MostRows).Select(standing => Row(standing, now, shop)).ToArray();
         return Results.Ok(new PromotionRows(rows, skip ?? 0, matching.Length, all.Count, EditionInfo.Newest(promotions), shop.Drafts));
+    }
+
+    /// <summary>How much a second look at some promotions finds; asked for beside the list, which does not wait for it.</summary>
+    public static IResult Findings(string ids, OpenShop shop, IClock clock, HttpContext context)
+    {
+        string[] asked = [.. ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.Ordinal)];
+        if (asked.Length > MostFindings) return Answers.Refused("/ids", ProblemCode.OutOfRange, $"At most {MostFindings} promotions are looked at at once.");
+        var now = clock.GetCurrentInstant();
+        var wanted = asked.ToHashSet(StringComparer.Ordinal);
+        var found = new List<RowFindings>();
+        foreach (var promotion in shop.Promotions.Where(promotion => wanted.Contains(promotion.Stored.Id) && promotion.Stored.State != "archived"))
+        {
+            context.RequestAborted.ThrowIfCancellationRequested();
+            if (promotion.Found(now) is var (errors, doubts) && errors + doubts > 0) found.Add(new(promotion.Stored.Id, errors, doubts));
+        }
+
+        return Results.Ok(found);
     }
 
     private static PromotionRow Row(Standing standing, Instant now, OpenShop shop)

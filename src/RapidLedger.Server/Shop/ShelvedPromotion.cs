@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using NodaTime;
 using RapidLedger.Pricing;
 using RapidLedger.Storage;
 
@@ -18,12 +19,13 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     private OpenWindow? window;
     private Occurrences? occurrences;
     private Rulebook? alone;
+    private Findings? found;
 
     /// <summary>Its name as people read it, also where its document cannot be read.</summary>
     public string Name => name ??= Read.Promotion?.Named ?? NameIn(Stored.Shown) ?? Stored.Id;
 
     /// <summary>The rule in a sentence, without when it runs and until when.</summary>
-    public string Sentence => sentence ??= string.Join(" · ", Read.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until").Select(clause => clause.Text));
+    public string Sentence => sentence ??= string.Join(" · ", Read.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until" and not "says").Select(clause => clause.Text));
 
     /// <summary>All that a search looks through, in capitals.</summary>
     public string Text => text ??= string.Join('\n', [Name, Sentence, Stored.Id, .. Kinds]).ToUpperInvariant();
@@ -40,9 +42,22 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     /// <summary>The kinds of reward it gives.</summary>
     public IEnumerable<string> Kinds => Read.Promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? [];
 
+    /// <summary>How much a second look finds that matters, worked out once for an edition and a day.</summary>
+    public (int Errors, int Doubts) Found(Instant now)
+    {
+        var (edition, day) = (Shop.Live.Number, now.InZone(Shop.Store.Zone).Date);
+        if (found is { } known && known.Edition == edition && known.Day == day) return known.Counts;
+        var findings = Read.Promotion is { } promotion ? Review.Of(promotion, new(Shop.Catalogue, Shop.Live.Rulebook.Promotions, Shop.Wording, now)) : [];
+        var counts = (findings.Count(finding => finding.Severity == Severity.Error), findings.Count(finding => finding.Severity == Severity.Doubt));
+        found = new(edition, day, counts);
+        return counts;
+    }
+
     /// <summary>Whether it looks at an item of the catalogue.</summary>
     public bool Touches(string sku) => Read.Promotion is { } promotion && Shop.Catalogue.Find(sku) >= 0
         && (alone ??= Rulebook.Compile(Shop.Catalogue, [promotion with { State = State.Live }])).LooksAt(sku);
+
+    private sealed record Findings(long Edition, LocalDate Day, (int Errors, int Doubts) Counts);
 
     private static string? NameIn(string document)
     {

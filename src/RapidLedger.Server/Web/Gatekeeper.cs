@@ -11,7 +11,8 @@ namespace RapidLedger.Server.Web;
 /// </summary>
 /// <param name="bound">The address it listens on.</param>
 /// <param name="named">Further names it may be called by.</param>
-internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named)
+/// <param name="storePort">The port that answers nothing but the store interface; null: there is none.</param>
+internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named, int? storePort = null)
 {
     private static readonly (string Name, StringValues Value)[] Headers =
     [
@@ -32,6 +33,7 @@ internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named)
     {
         foreach (var (name, value) in Headers) context.Response.Headers[name] = value;
         var (request, host) = (context.Request, context.Request.Host);
+        if (context.Connection.LocalPort == storePort) return AdmitToStore(context, next);
         if (!names.Contains(host.Host.Trim('[', ']').ToLowerInvariant()))
             return Refuse(context, StatusCodes.Status421MisdirectedRequest, $"'{host.Host}' is not a name of this server. Start it with --host {host.Host} if it is to be one.");
         var isForeign = request.Headers.Origin is { Count: > 0 } origin
@@ -41,6 +43,21 @@ internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named)
         return isForeign
             ? Refuse(context, StatusCodes.Status403Forbidden, "A page of another origin can neither read nor write here.")
             : next(context);
+    }
+
+    // There a key is what counts, which no browser sends by itself: pages of any shop may ask, whatever the server is called there.
+    private static Task AdmitToStore(HttpContext context, RequestDelegate next)
+    {
+        var (request, headers) = (context.Request, context.Response.Headers);
+        if (!request.Path.StartsWithSegments("/store")) return Refuse(context, StatusCodes.Status404NotFound, "This port answers nothing but the store interface, /store/v1.");
+        headers["Access-Control-Allow-Origin"] = "*";
+        headers["Cross-Origin-Resource-Policy"] = "cross-origin";
+        if (!HttpMethods.IsOptions(request.Method)) return next(context);
+        headers["Access-Control-Allow-Methods"] = "GET, POST";
+        headers["Access-Control-Allow-Headers"] = "Authorization, Content-Type, Idempotency-Key";
+        headers["Access-Control-Max-Age"] = "600";
+        context.Response.StatusCode = StatusCodes.Status204NoContent;
+        return Task.CompletedTask;
     }
 
     private static Task Refuse(HttpContext context, int status, string message) => Answers.Refused(status, [new("", ProblemCode.NotAllowed, message)]).ExecuteAsync(context);

@@ -57,6 +57,7 @@ internal static class Site
         routes.MapEditions();
         routes.MapTape();
         routes.MapCurve();
+        routes.MapMost();
         routes.MapCodes();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
         routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
@@ -71,6 +72,7 @@ internal static class Site
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.Listen(options.Endpoint);
+            if (options.StorePort is { } port) kestrel.Listen(options.Endpoint.Address, port);
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = Faults.LargestRequest;
         });
@@ -79,7 +81,7 @@ internal static class Site
         var services = builder.Services;
         services.AddSingleton(options.Clock);
         services.AddSingleton(_ => new Database(options.Data));
-        services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts));
+        services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts, options.StorePort));
         services.AddSingleton<ShopRepository>();
         services.AddSingleton<PromotionRepository>();
         services.AddSingleton<CodeRepository>();

@@ -8,6 +8,7 @@ export type SampleCart = Omit<Schemas['SampleCart'], 'cart'> & { cart: Cart };
 export type ShopperInfo = Schemas['ShopperInfo'];
 export type PromotionRow = Schemas['PromotionRow'];
 export type PromotionRows = Schemas['PromotionRows'];
+export type RowFindings = Schemas['RowFindings'];
 export type Coming = Schemas['Coming'];
 export type CurrencyAmount = Schemas['CurrencyAmount'];
 export type EditionRow = Schemas['EditionChanges'];
@@ -38,6 +39,7 @@ export type FoundCodes = Schemas['FoundCodes'];
 export type CodeStory = Schemas['CodeStory'];
 export type Hardness = Schemas['HardnessAnswer'];
 export type SaidIn = Schemas['SaidIn'];
+export type MostAnswer = Schemas['MostAnswer'];
 export type LiveBeside = Schemas['LiveBeside'];
 
 /** A document as it stands in files: anything JSON can hold. */

@@ -18,6 +18,7 @@ import {
   type PromotionPage,
   type PromotionRow,
   type PromotionRows,
+  type RowFindings,
   type SaidIn,
   type SelectionInfo,
   type ShopInfo,
@@ -61,6 +62,17 @@ function joined(results: UseQueryResult<PromotionRows>[]) {
   for (const { data } of results) for (const [place, row] of (data?.rows ?? []).entries()) known.set((data?.skip ?? 0) + place, row);
   return { first: first?.data, error: first?.error ?? null, rowAt: (place: number) => known.get(place) };
 }
+
+/** How much a second look finds of some promotions; those with nothing are left out. */
+export const useRowFindings = (ids: string[]) =>
+  useQuery({
+    queryKey: ['promotions', 'findings', ids],
+    enabled: ids.length > 0,
+    staleTime: 30_000,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answered<RowFindings[]>(api.GET('/api/promotions/findings', { signal, params: { query: { ids: ids.join(',') } } })),
+  });
 
 /** A few rows, for a search. */
 export const useFoundPromotions = (q: string, take: number, enabled = true) =>

@@ -308,6 +308,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/most": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["most"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/codes": {
         parameters: {
             query?: never;
@@ -494,6 +510,23 @@ export interface paths {
         get: operations["promotions"];
         put?: never;
         post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/promotions/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much a second look at some promotions finds; asked for beside the list, which does not wait for it. */
+        get: operations["findings"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1030,6 +1063,26 @@ export interface components {
             id: string;
             name: string;
         };
+        /** @description The most that a number can give. */
+        MostAnswer: {
+            value: null | components["schemas"]["JsonElement"];
+            /** @description In words, with what lets it go no further. */
+            sentence: string;
+        };
+        /** @description A number of a draft that is to give as much as it can. */
+        MostRequest: {
+            /** @description As in a case: who buys, and where it goes. */
+            cart: components["schemas"]["JsonElement"];
+            /** @description The promotion as typed. */
+            draft: components["schemas"]["JsonElement"];
+            /** @description Where the number stands in it: a JSON pointer. */
+            at: string;
+            /**
+             * Format: int32
+             * @description Of the items, how many percent have to keep the floor; none: all.
+             */
+            share?: null | number;
+        };
         /** @description A place by the name the shop gives it. */
         NamedPlace: {
             code: string;
@@ -1395,6 +1448,14 @@ export interface components {
              * @description How many units.
              */
             quantity: number;
+        };
+        /** @description What a second look at a promotion finds that matters; those of which it finds nothing are left out. */
+        RowFindings: {
+            id: string;
+            /** Format: int32 */
+            errors: number;
+            /** Format: int32 */
+            doubts: number;
         };
         /** @description A sentence that a shopper reads, and when. */
         Said: {
@@ -2384,6 +2445,84 @@ export interface operations {
             };
         };
     };
+    most: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MostRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MostAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     codes: {
         parameters: {
             query?: {
@@ -3070,6 +3209,46 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    findings: {
+        parameters: {
+            query: {
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowFindings"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

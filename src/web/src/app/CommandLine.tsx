@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useLocation } from 'wouter';
 import type { SampleCart } from '../api/client';
-import { useFoundPromotions } from '../api/queries';
+import { useCodes, useFoundPromotions, useItems, useShoppers } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { isTyping } from '../ui/keys';
@@ -11,6 +11,8 @@ import { usePageColour } from './page';
 import { useOpening } from './useOpening';
 
 const MOST = 14;
+const SOME = 4;
+const LEAST = 2;
 
 /** How far a name is from what was typed: 0 begins with it; 1 each word begins one of its words, in order; 2 not so. */
 export function farFrom(name: string, typed: string): number {
@@ -28,7 +30,7 @@ export function farFrom(name: string, typed: string): number {
 
 type Command = { words: string; detail: string; run: () => void };
 
-/** The command line: go to a promotion, open a cart, begin something. Opens on / or Ctrl K. */
+/** The command line: go to a promotion or a code, put something in the cart, let somebody buy, begin something. Opens on / or Ctrl K. */
 export function CommandLine() {
   const [, go] = useLocation();
   const [open, setOpen] = useOpening('command-line', (event, show) => {
@@ -52,14 +54,22 @@ export function CommandLine() {
 
 function Commands({ close }: { close: () => void }) {
   const { info } = useShopContext();
-  const { open: openCart, clear, change } = useCart();
+  const { open: openCart, clear, change, addItems, letBuy } = useCart();
   const [, turn] = usePageColour();
   const [, go] = useLocation();
   const [typed, setTyped] = useState('');
-  const { data } = useFoundPromotions(typed.trim(), MOST);
+  const wanted = typed.trim();
+  const { data } = useFoundPromotions(wanted, MOST);
+  // Codes, goods and shoppers are looked for once there is something to look for.
+  const enough = wanted.length >= LEAST;
+  const { data: codes } = useCodes(wanted, undefined, enough && !wanted.includes(' '));
+  const { data: items = [] } = useItems(wanted, undefined, enough);
+  const { data: shoppers = [] } = useShoppers(wanted, enough);
   const own: Command[] = [
     { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
+    { words: 'Codes', detail: 'made, brought, looked up', run: () => go('/codes') },
+    { words: 'Counter', detail: 'play the shopper', run: () => go('/counter') },
     { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },
@@ -75,11 +85,32 @@ function Commands({ close }: { close: () => void }) {
     detail: row.codes.length > 0 ? `${row.codes.slice(0, 2).join(', ')}, ${row.phaseText}` : row.phaseText,
     run: () => go(`/promotions/${row.id}`),
   }));
+  const others: Command[] = enough
+    ? [
+        ...[...(codes?.own ?? []), ...(codes?.ofBatches ?? [])].slice(0, SOME).map((code) => ({
+          words: code.code,
+          detail: 'the story of this code',
+          run: () => go(`/codes?code=${encodeURIComponent(code.code)}`),
+        })),
+        ...items.slice(0, SOME).map((item) => ({
+          words: item.name,
+          detail: `${item.sku}, into the cart`,
+          run: () => addItems([{ sku: item.sku, quantity: 1 }]),
+        })),
+        ...shoppers.slice(0, SOME).map((shopper) => ({
+          words: shopper.name,
+          detail: `${shopper.groups.join(', ') || 'a shopper'}: let them buy`,
+          run: () => letBuy(shopper),
+        })),
+        ...info.places.map((place) => ({ words: place.name, detail: 'send it there', run: () => change({ destination: place.code }) })),
+      ].filter((command) => farFrom(command.words, wanted) < 2 || command.detail.toLowerCase().includes(wanted.toLowerCase()))
+    : [];
   const words = typed.toLowerCase().split(' ').filter(Boolean);
   // What begins with the words as typed is what was meant, before what only holds them somewhere.
   const found = [
     ...own.filter((command) => words.every((word) => `${command.words} ${command.detail}`.toLowerCase().includes(word))),
     ...rows,
+    ...others,
   ]
     .map((command, place) => ({ command, place, far: farFrom(command.words, typed) }))
     .sort((left, right) => left.far - right.far || left.place - right.place)
@@ -95,7 +126,7 @@ function Commands({ close }: { close: () => void }) {
     <div>
       <input
         className="w-full border-b border-ink bg-transparent px-3 py-2 text-[15px]"
-        placeholder="go to a promotion, open a cart, begin something"
+        placeholder="a promotion, a code, an item, a shopper, a cart, something to begin"
         aria-label="Command"
         autoFocus
         value={typed}

@@ -12,6 +12,7 @@ const KEYS: [string, string][] = [
   ['f', 'filter the list'],
   ['n', 'a new promotion'],
   ['Ctrl Enter', 'put the promotion at the desk live'],
+  ['Alt M', 'at a number of the desk: the most it can give'],
   ['a', 'add an item to the cart'],
   ['c', 'enter a code'],
   ['+  −  in a quantity', 'one more, one fewer'],

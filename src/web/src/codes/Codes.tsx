@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
-import { Link } from 'wouter';
+import { Link, useSearchParams } from 'wouter';
 import { answered, api, type BatchRow, type FoundCodes } from '../api/client';
 import { useBatches, useCodes } from '../api/queries';
 import { useShopContext } from '../shop/shop';
@@ -14,7 +14,9 @@ export function Codes() {
   useTitle('Codes');
   const [typed, setTyped] = useState('');
   const [open, setOpen] = useState<string | null>(null);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [query, setQuery] = useSearchParams();
+  const chosen = query.get('code');
+  const setChosen = (code: string | null) => setQuery(code ? { code } : {}, { replace: true });
   const q = useDeferredValue(typed.trim());
   const { data: batches = [] } = useBatches();
   const { data: found, error } = useCodes(q, undefined);

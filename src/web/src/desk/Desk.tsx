@@ -21,6 +21,7 @@ import { Starts } from './clauses/Starts';
 import { Until } from './clauses/Until';
 import { When } from './clauses/When';
 import { PriceCurve } from './curve/PriceCurve';
+import { MostItCan } from './MostItCan';
 import { keyOfFinding, SecondLook } from './SecondLook';
 import { type Keeping, useDraft } from './useDraft';
 
@@ -246,6 +247,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         )}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
       </div>
+      {printed.draftProblems.length === 0 && <MostItCan desk={desk} document={{ ...written, id }} write={draft.write} />}
       <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
         <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
           {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}

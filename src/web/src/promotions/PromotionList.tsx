@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type PromotionPage, type PromotionRow, type TapePrint } from '../api/client';
-import { ROWS_AT_ONCE, usePromotionRows } from '../api/queries';
+import { ROWS_AT_ONCE, usePromotionRows, useRowFindings } from '../api/queries';
 import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
 import { clockOf, useCart } from '../tape/cart';
@@ -14,6 +14,9 @@ import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
 import { WindowStrip } from './WindowStrip';
 
+// So many rows at a time are asked what a second look finds.
+const BLOCK = 25;
+const MOST_LOOKED = 150;
 const ROW = 46;
 
 const STATES = [
@@ -74,6 +77,13 @@ export function PromotionList({ print }: Props) {
     initialOffset: Math.max(0, at - 6) * ROW,
   });
   const items = virtual.getVirtualItems();
+  // In blocks, so that scrolling does not ask anew for every row.
+  const blocks = [...new Set(items.map((item) => Math.floor(item.index / BLOCK)))];
+  const shown = blocks.flatMap((block) =>
+    Array.from({ length: BLOCK }, (_, place) => rowAt(block * BLOCK + place)?.id).filter((id): id is string => id !== undefined),
+  );
+  const { data: findings = [] } = useRowFindings(shown.slice(0, MOST_LOOKED));
+  const found = useMemo(() => new Map(findings.map((one) => [one.id, one])), [findings]);
   const inSight = [...new Set(items.map((item) => Math.floor(item.index / ROWS_AT_ONCE)))].join();
   useEffect(() => setParts(inSight ? inSight.split(',').map(Number) : [0]), [inSight]);
   const clock = cart.at ? Date.parse(cart.at) : info.demoClock ? Date.parse(info.now) : Date.now();
@@ -186,6 +196,7 @@ export function PromotionList({ print }: Props) {
                 band={item.index % 2 === 0}
                 current={item.index === at}
                 chosen={chosen.has(row.id)}
+                doubts={found.get(row.id)}
                 clock={clock}
                 print={print}
                 onOpen={() => {
@@ -224,13 +235,15 @@ type RowProps = {
   band: boolean;
   current: boolean;
   chosen: boolean;
+  /** What a second look finds: errors and doubts. */
+  doubts?: { errors: number; doubts: number };
   clock: number;
   print: TapePrint | null;
   onOpen: () => void;
   onChoose: () => void;
 };
 
-function Row({ row, place, top, band, current, chosen, clock, print, onOpen, onChoose }: RowProps) {
+function Row({ row, place, top, band, current, chosen, doubts, clock, print, onOpen, onChoose }: RowProps) {
   const { format } = useShopContext();
   const taken = (print?.entries ?? [])
     .filter((one) => one.promotion === row.id)
@@ -265,6 +278,16 @@ function Row({ row, place, top, band, current, chosen, clock, print, onOpen, onC
       <div role="gridcell" className="flex min-w-0 items-baseline gap-2">
         <span className={`truncate font-medium ${off ? 'text-faded' : ''}`}>{row.name}</span>
         <StateMark phase={row.phase} words={row.phaseText} />
+        {doubts && (
+          <span
+            className={`shrink-0 ${doubts.errors > 0 ? 'text-red' : 'text-doubt'}`}
+            data-testid="row-findings"
+            title="what a second look finds, at the foot of its page"
+          >
+            {doubts.errors > 0 ? '✕' : '⚠'} {doubts.errors + doubts.doubts}
+            <span className="sr-only"> found by a second look</span>
+          </span>
+        )}
         {row.hasDraft && row.state !== 'draft' && <span className="shrink-0 text-doubt">changed, not live</span>}
       </div>
       <span role="gridcell">

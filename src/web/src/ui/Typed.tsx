@@ -15,8 +15,11 @@ type Props = Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> &
 export function Typed({ label, value, onType, wanting = false, className = 'part fitted', ...rest }: Props) {
   const [text, setText] = useState(value);
   const focused = useRef(false);
+  // What came of typing keeps the form in which it was typed; what somebody else put there is shown.
+  const typing = useRef(false);
   useEffect(() => {
-    if (!focused.current) setText(value);
+    if (!focused.current || !typing.current) setText(value);
+    typing.current = false;
   }, [value]);
   // What is taken back is shown also where one is typing.
   const { saidAt } = useHistoryEnds();
@@ -46,6 +49,7 @@ export function Typed({ label, value, onType, wanting = false, className = 'part
         setText(value);
       }}
       onChange={(event) => {
+        typing.current = true;
         setText(event.target.value);
         onType(event.target.value);
       }}

@@ -1,12 +1,15 @@
 import type { Json } from '../../api/client';
 import { useAmounts } from '../../api/queries';
-import type { Draft, Path } from '../../shop/document';
+import { type Draft, type Path, pointerOf } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { toAmount, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
 import { Typed } from '../../ui/Typed';
 
 type Props = { draft: Draft; label: string; value: unknown; path: Path; placeholder?: string; wanting?: boolean };
+
+// The amounts that give more or less.
+const gives = ['amount', 'price', 'from'];
 
 /** An amount of the base currency, and of every other one the shop sells in: converted until it is said. */
 export function Money({ draft, label, value, path, placeholder = 'any', wanting }: Props) {
@@ -21,6 +24,11 @@ export function Money({ draft, label, value, path, placeholder = 'any', wanting 
         label={label}
         placeholder={placeholder}
         inputMode="decimal"
+        data-at={
+          gives.includes(String(path.at(-1)))
+            ? pointerOf(typeof value === 'object' && value !== null ? [...path, info.currency] : path)
+            : undefined
+        }
         wanting={wanting}
         value={toText(by[info.currency])}
         onType={(text) => set(info.currency, toAmount(text))}

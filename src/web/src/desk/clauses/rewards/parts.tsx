@@ -54,6 +54,7 @@ export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | 
           <Typed
             label="Percent off"
             inputMode="decimal"
+            data-at={pointerOf([...path, 'percent'])}
             wanting={bad}
             value={toText(take?.percent)}
             onType={(text) => draft.change(path, { percent: toNumber(text) ?? '' })}

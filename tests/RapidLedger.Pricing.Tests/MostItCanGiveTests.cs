@@ -1,0 +1,58 @@
+using CsCheck;
+
+namespace RapidLedger.Pricing.Tests;
+
+/// <summary>The most that a number can give, against trying every number.</summary>
+public class MostItCanGiveTests
+{
+    [Fact]
+    public void It_is_the_last_number_that_keeps_the_floor_when_all_are_tried()
+    {
+        var found = 0;
+        Gen.Select(RandomCase.Any, Gen.Int[0, 4], Gen.Int[0, 40]).Sample((drawn, kind, floor) =>
+        {
+            var catalogue = drawn.Rulebook.Catalogue;
+            Promotion? With(long value) => kind switch
+            {
+                0 => Taking(new Discount(All, new Take.Percentage(Percent.From(value)!.Value), Per.Unit)),
+                1 => Taking(new Discount(All, new Take.Off(RandomCase.Money(value * 10)), Per.Unit)),
+                2 => Taking(new Discount(All, new Take.To(RandomCase.Money((100 - value) * 10)), Per.Unit)),
+                3 => Taking(new BuyGet(All, All, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.From(value)!.Value))),
+                _ => Taking(new Discount(All, new Take.Off(RandomCase.Money(300)), Per.Cart), new Spend(null, RandomCase.Money((100 - value) * 50), null)),
+            };
+            var most = MostItCanGive.Of(With, 0, 100, drawn.CartOf([]), catalogue, Percent.From(floor)!.Value);
+            if (most.Items == 0 || kind == 4) return;
+            // Exhaustively: from the least on, as long as it is kept. A set of three takes only from what is there three times.
+            long? kept = null;
+            for (var value = 0L; value <= 100 && Keeps(With(value)!, floor, catalogue, drawn); value++) kept = value;
+            Assert.Equal(kept, most.Value);
+            if (most.Value is < 100) found++;
+            Assert.Equal(most.Value is 100, most.Binding is null);
+        },
+        iter: 120);
+        Assert.True(found > 20, $"{found}");
+
+        static Promotion Taking(Reward reward, Condition? when = null) => new("p", [reward], When: when);
+    }
+
+    [Fact]
+    public void A_threshold_that_is_too_low_is_raised_until_the_floor_is_kept()
+    {
+        // 20.00 off from some spend, of a thing that costs 6.00 and sells for 10.00: with n of them 10 n - 20 - 6 n >= 0.25 (10 n - 20) holds from n = 10 on, 100.00.
+        var catalogue = CatalogueIndex.Of(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), new([], [new("p", "P", [new("P", RandomCase.Money(10_00), Cost: RandomCase.Money(6_00))])]));
+        Promotion With(long from) => new("p", [new Discount(All, new Take.Off(RandomCase.Money(20_00)), Per.Cart)], When: new Spend(null, RandomCase.Money(from), null));
+        var most = MostItCanGive.Of(With, 200_00, 0, new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), []), catalogue, Percent.From(25)!.Value);
+        // Nine come to 90.00 and would not keep it; the least threshold that they do not reach lets ten in, which do.
+        Assert.Equal(("P", 90_01L), (most.Binding, most.Value));
+    }
+
+    private static readonly Selection All = new([new Term.All()]);
+
+    private static bool Keeps(Promotion promotion, int floor, CatalogueIndex catalogue, RandomCase drawn)
+    {
+        var rulebook = Rulebook.Compile(catalogue, [promotion]);
+        var prices = catalogue.PricesIn(RandomCase.Eur);
+        return Enumerable.Range(0, catalogue.Count).Where(number => catalogue.MarginShare(number, prices.Current(number), RandomCase.Eur) * 100 >= floor).All(number =>
+            Enumerable.Range(1, 20).All(units => rulebook.Price(drawn.CartOf([new(catalogue.Variant(number).Sku, units)])) is var priced && (priced.Applied.Count == 0 || (priced.Totals.Net > 0 && priced.MarginShare * 100 >= floor))));
+    }
+}
