@@ -25,7 +25,7 @@ public sealed record MostItCanGive(long? Value, int Items, string? Binding)
     {
         if (with(most) is not { } widest && (widest = with(least)) is null) return new(null, 0, null);
         var prices = catalogue.PricesIn(catalogue.Store.Currency);
-        var alone = Rulebook.Compile(catalogue, [Open(widest)]);
+        var alone = Rulebook.Compile(catalogue, [widest.AsIfOpen()]);
         // Only what this promotion brings down can be held against it.
         var tried = Enumerable.Range(0, catalogue.Count)
             .Select(number => (Sku: catalogue.Variant(number).Sku, Earned: prices.Current(number) > 0 ? catalogue.MarginShare(number, prices.Current(number), catalogue.Store.Currency) : null))
@@ -54,30 +54,13 @@ public sealed record MostItCanGive(long? Value, int Items, string? Binding)
         {
             gone.ThrowIfCancellationRequested();
             if (with(value) is not { } promotion) return null;
-            var rulebook = Rulebook.Compile(catalogue, [Open(promotion)]);
+            var rulebook = Rulebook.Compile(catalogue, [promotion.AsIfOpen()]);
             var failed = 0;
             foreach (var sku in tried)
                 if (carts[sku].Any(filled => rulebook.Price(filled, gone: gone) is { Applied.Count: > 0 } priced && (priced.Totals.Net == 0 || priced.MarginShare * 100 < floor.Value)) && ++failed > mayFail) return sku;
             return null;
         }
     }
-
-    // As if it were started, open and for whoever buys: what it gives, not to whom.
-    private static Promotion Open(Promotion promotion) => promotion with
-    {
-        State = State.Live,
-        Trigger = Trigger.Automatic,
-        Window = null,
-        Limits = null,
-        When = promotion.When switch
-        {
-            AllOf(var parts) => new AllOf([.. parts.Where(part => !IsAboutWhom(part))]),
-            { } whom when IsAboutWhom(whom) => null,
-            _ => promotion.When,
-        },
-    };
-
-    private static bool IsAboutWhom(Condition condition) => condition is Buyer or Destination or Channel or PaidIn or Method;
 
     // The carts of an item in which the promotion has an effect; else those with the rest of the cart beside it.
     private static Cart[] Carts(string sku, Rulebook alone, Cart cart, PriceTable prices, CatalogueIndex catalogue, Promotion promotion)

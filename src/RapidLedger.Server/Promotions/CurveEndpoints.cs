@@ -69,8 +69,8 @@ internal static class CurveEndpoints
         if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return (null, [new("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.")]);
         if (request.Most is < 1 or > PriceCurve.Most) return (null, [new("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.")]);
 
-        // As if its code were entered, within its window and with uses left: what it does, not whether it may.
-        var started = promotion with { State = State.Live, Trigger = Trigger.Automatic, Window = null, Limits = null };
+        // What it does, not whether it may.
+        var started = promotion.AsIfOpen();
         var items = Items(started, cart.Value, shop);
         return (request.Sku ?? items.FirstOrDefault()) is { } sku ? (new(promotion, started, cart.Value, sku, items), []) : (null, [new("/sku", ProblemCode.Empty, "There is no item in the catalogue yet.")]);
     }

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Cart, Json, PlottedPoint } from '../../api/client';
 import { useCurve } from '../../api/queries';
+import { isAboutWhom, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
@@ -31,6 +32,9 @@ export function PriceCurve({ document }: { document: Json }) {
   const units = cart.lines.filter((line) => line.sku === curve.sku).reduce((sum, line) => sum + line.quantity, 0);
   const say = (point: PlottedPoint) =>
     `with ${point.units} it costs ${money(point.after)}${point.after === point.before ? ', as without this rule' : ` instead of ${money(point.before)}`}${point.margin == null ? '' : `, earned ${money(point.margin)}`}`;
+  // By its code, or for some only: it is drawn all the same.
+  const trigger = (document.trigger ?? {}) as Json;
+  const isOpened = Boolean(trigger.codes || trigger.batches) || topConditions(document).some(isAboutWhom);
   const here = curve.points.find((point) => point.units === units);
   const csv = () =>
     ['units,spend,before,after,margin', ...curve.points.map((p) => [p.units, p.spend, p.before, p.after, p.margin ?? ''].join(','))].join(
@@ -57,7 +61,7 @@ export function PriceCurve({ document }: { document: Json }) {
           options={curve.items.map((item) => ({ value: item.sku, words: item.name }))}
           onChange={setChosen}
         />
-        {Array.isArray((document.trigger as Json | undefined)?.codes) && ', as if its code were entered'}
+        {isOpened && ', as if it were open to this shopper'}
       </p>
       <Plot
         points={curve.points}
