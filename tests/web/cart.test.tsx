@@ -45,6 +45,33 @@ describe('the cart on the tape', () => {
     },
   );
 
+  test('has so many units of an item in one line, where it stood first', () => {
+    localStorage.setItem(
+      'rapid-ledger.cart',
+      JSON.stringify({
+        who: 'Guest',
+        sample: '',
+        cart: {
+          codes: [],
+          lines: [
+            { sku: 'A', quantity: 2 },
+            { sku: 'B', quantity: 1 },
+            { sku: 'A', quantity: 5 },
+          ],
+        },
+      }),
+    );
+    const { result } = tape();
+    act(() => result.current.setUnits('A', 4));
+    expect(result.current.cart.lines).toEqual([
+      { sku: 'A', quantity: 4 },
+      { sku: 'B', quantity: 1 },
+    ]);
+    act(() => result.current.setUnits('C', 2));
+    expect(result.current.cart.lines.at(-1)).toEqual({ sku: 'C', quantity: 2 });
+    expect(result.current.cart.lines).toHaveLength(3);
+  });
+
   test('holds each item once, with as many as were added and not taken away', () => {
     const steps = fc.array(fc.tuple(fc.constantFrom('A', 'B', 'C'), fc.integer({ min: -1, max: 4 })), { maxLength: 12 });
     fc.assert(

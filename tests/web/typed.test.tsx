@@ -26,6 +26,13 @@ describe('a part that is typed', () => {
     expect(field().value).toBe('1.5');
   });
 
+  test('shows what somebody else put there, also while it has the focus', () => {
+    const { rerender } = render(<Typed label="At least" value="60" onType={() => {}} />);
+    fireEvent.focus(field());
+    rerender(<Typed label="At least" value="14" onType={() => {}} />);
+    expect(field().value).toBe('14');
+  });
+
   test('follows the document while it has not', () => {
     const { rerender } = render(<Typed label="At least" value="100.00" onType={() => {}} />);
     rerender(<Typed label="At least" value="80.00" onType={() => {}} />);

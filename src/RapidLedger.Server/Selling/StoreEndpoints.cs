@@ -85,7 +85,8 @@ internal static class StoreEndpoints
             var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
             return new ChangedOrders([.. changed.Select(order => Till.Told(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
         }).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
-        store.MapGet("/offers", Offers).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422).WithName("offers");
+        store.MapGet("/offers", (string? sku, string? place, string? language, string? at, OpenShop shop, IClock clock, StoreGate gate, HttpContext context) =>
+            gate.Run(gone => Offers(sku, place, language, at, shop, context, clock, gone), context)).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422, 429, 503).WithName("offers");
     }
 
     private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, HttpContext context, CancellationToken gone)
@@ -120,7 +121,7 @@ internal static class StoreEndpoints
     }
 
     // What starts by itself now, and is not used up; beside an item only what looks at it.
-    private static IResult Offers(string? sku, string? place, string? language, string? at, OpenShop shop, HttpContext context, IClock clock)
+    private static IResult Offers(string? sku, string? place, string? language, string? at, OpenShop shop, HttpContext context, IClock clock, CancellationToken gone)
     {
         if (place is not (null or "item" or "basket" or "today")) return Answers.Refused("/place", ProblemCode.UnknownValue, "A place is item, basket or today.");
         if (sku is not null && shop.Catalogue.Find(sku) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {sku}.");
@@ -130,6 +131,7 @@ internal static class StoreEndpoints
         var offers = new List<Offer>();
         foreach (var promotion in shop.Live.Rulebook.Open(now, usage).Where(promotion => promotion.Trigger is null or { IsAutomatic: true }))
         {
+            gone.ThrowIfCancellationRequested();
             if (!promotion.ShownAt(Where(sku, place))) continue;
             var alone = Rulebook.Compile(shop.Catalogue, [promotion]);
             if (sku is not null && !alone.LooksAt(sku)) continue;

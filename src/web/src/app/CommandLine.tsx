@@ -102,7 +102,11 @@ function Commands({ close }: { close: () => void }) {
           detail: `${shopper.groups.join(', ') || 'a shopper'}: let them buy`,
           run: () => letBuy(shopper),
         })),
-        ...info.places.map((place) => ({ words: place.name, detail: 'send it there', run: () => change({ destination: place.code }) })),
+        ...info.places.map((place) => ({
+          words: `Send it to ${place.name}`,
+          detail: 'the tape',
+          run: () => change({ destination: place.code }),
+        })),
       ].filter((command) => farFrom(command.words, wanted) < 2 || command.detail.toLowerCase().includes(wanted.toLowerCase()))
     : [];
   const words = typed.toLowerCase().split(' ').filter(Boolean);

@@ -1,0 +1,191 @@
+using CsCheck;
+using Dapper;
+using Microsoft.Data.Sqlite;
+using NodaTime;
+
+namespace RapidLedger.Storage.Tests;
+
+/// <summary>Orders and what they use: whatever is done in whatever order, the counters say what the rows say; and a check that finds where they do not.</summary>
+public sealed class OrderRepositoryTests : IDisposable
+{
+    private static readonly string[] Promotions = ["a", "b"];
+    private static readonly string[] States = ["held", "taken", "givenBack", "lapsed"];
+
+    private readonly string folder = Directory.CreateTempSubdirectory("rapid-ledger").FullName;
+
+    public void Dispose()
+    {
+        SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, recursive: true);
+    }
+
+    [Fact]
+    public async Task Whatever_is_placed_and_moved_is_counted_once_while_it_counts()
+    {
+        var (database, orders, codes) = await Store("orders.db");
+        using (database)
+        {
+            var number = 0;
+            await Gen.Select(Gen.Int[0, 1], Gen.Int[0, 3], Gen.Int[0, 3], Gen.Bool, Gen.Int[1, 500]).Array[1, 12].SampleAsync(async steps =>
+            {
+                var model = new List<(string Id, string State, string Promotion, string? Shopper, bool Rehearsal, long Amount, string Day)>();
+                foreach (var (kind, what, state, rehearsal, amount) in steps)
+                {
+                    if (kind == 0 || model.Count == 0)
+                    {
+                        var id = $"o{++number}";
+                        var order = new StoredOrder(id, what < 2 ? "held" : "taken", 1_000 + number, what % 2 == 0 ? "2027-03-05" : "2027-03-06", 2_000, 1, what == 3 ? null : $"s{what}", rehearsal, amount, "{}", "{}", null, 0);
+                        var code = $"C{number}";
+                        await codes.Fill("b1", [(code, code)]);
+                        await orders.Write(transaction =>
+                        {
+                            transaction.Place(order, [new(Promotions[what % 2], amount, amount / 2)], [new(code, amount / 3)], [("SKU", amount)]);
+                            return 0;
+                        });
+                        model.Add((id, order.State, Promotions[what % 2], order.Shopper, rehearsal, amount, order.Day));
+                    }
+                    else
+                    {
+                        var place = amount % model.Count;
+                        var moved = States[state];
+                        await orders.Write(transaction => transaction.Move(transaction.Find(model[place].Id)!, moved));
+                        model[place] = model[place] with { State = moved };
+                    }
+                }
+
+                // What the counters say of these orders is what the model says; then all of them are given back, and nothing is left.
+                var counting = model.Where(order => !order.Rehearsal && order.State is "held" or "taken" && !order.Rehearsal).ToArray();
+                orders.Read(transaction =>
+                {
+                    foreach (var (day, shopper) in new[] { ("2027-03-05", "s0"), ("2027-03-06", "s1"), ("2027-03-06", null) })
+                    {
+                        var expected = counting.GroupBy(order => order.Promotion).OrderBy(group => group.Key).Select(group => new StoredUsage(
+                            group.Key, group.Count(), group.Count(order => shopper is not null && order.Shopper == shopper), group.Count(order => order.Day == day), group.Sum(order => order.Amount), group.Sum(order => order.Amount / 2)));
+                        Assert.Equal(expected, transaction.Usage(day, shopper).OrderBy(used => used.PromotionId));
+                    }
+
+                    Assert.Equal(counting.Sum(order => order.Amount), transaction.Sold().GetValueOrDefault("SKU"));
+                    foreach (var id in new[] { "s0", "s1", "s2" })
+                    {
+                        var own = counting.Where(order => order.Shopper == id).ToArray();
+                        if (transaction.Shopper(id) is { } known) Assert.Equal((own.Length, own.Where(order => order.State == "taken").Sum(order => order.Amount)), (known.Orders, known.Spent));
+                    }
+
+                    return 0;
+                });
+                Assert.Empty(orders.Differences());
+                foreach (var order in model) await orders.Write(transaction => transaction.Move(transaction.Find(order.Id)!, "givenBack"));
+                Assert.Empty(orders.Read(transaction => transaction.Usage("2027-03-05", null)));
+                Assert.Empty(orders.Differences());
+            },
+            iter: 40, threads: 1);
+        }
+    }
+
+    [Theory]
+    [InlineData("UPDATE uses SET uses = uses + 1", "promotion a: 2 uses are counted, 1 are there")]
+    [InlineData("UPDATE uses SET amount = amount + 1", "promotion a: 1 uses are counted, 1 are there")]
+    [InlineData("DELETE FROM uses", "promotion a: its uses are not counted")]
+    [InlineData("UPDATE day_uses SET uses = 7", "promotion a on 2027-03-05: 7 uses are counted")]
+    [InlineData("UPDATE shopper_uses SET uses = 0", "shopper of promotion a: 0 uses are counted")]
+    [InlineData("UPDATE codes SET used = 2 WHERE used = 1", "a code of batch b1: 2 uses are counted")]
+    [InlineData("UPDATE batches SET voided = 1", "batch b1: 1 used codes are counted")]
+    [InlineData("UPDATE sold SET units = 9", "item SKU: 9 units are counted as sold")]
+    public async Task What_is_counted_wrong_is_found(string harm, string told)
+    {
+        var (database, orders, codes) = await Store($"harm{harm.GetHashCode(StringComparison.Ordinal)}.db");
+        using (database)
+        {
+            await codes.Fill("b1", [("C", "C"), ("D", "D")]);
+            await orders.Write(transaction =>
+            {
+                transaction.Place(new("o1", "taken", 1_000, "2027-03-05", null, 1, "s1", false, 5, "{}", "{}", null, 0), [new("a", 5, 0)], [new("C", 0)], [("SKU", 3)]);
+                return 0;
+            });
+            Assert.Empty(orders.Differences());
+            using (var connection = database.Open()) connection.Execute(harm);
+            Assert.Contains(told, orders.Differences());
+        }
+    }
+
+    [Fact]
+    public async Task Of_writes_that_come_together_each_fails_alone_and_sees_those_before_it()
+    {
+        var (database, orders, _) = await Store("together.db");
+        using (database)
+        {
+            var writes = Enumerable.Range(0, 300).Select(number => orders.Write(transaction =>
+            {
+                var seen = transaction.Usage("2027-03-05", null).Sum(used => used.Total);
+                transaction.Place(new($"o{number}", "taken", 1_000, "2027-03-05", null, 1, null, false, 1, "{}", "{}", null, 0), [new("a", 1, 0)], [], []);
+                return number % 3 == 0 ? throw new InvalidOperationException($"{number}") : seen;
+            })).ToArray();
+            var failed = new List<int>();
+            var seen = new List<long>();
+            for (var number = 0; number < writes.Length; number++)
+            {
+                try
+                {
+                    seen.Add(await writes[number]);
+                }
+                catch (InvalidOperationException error)
+                {
+                    Assert.Equal($"{number}", error.Message);
+                    failed.Add(number);
+                }
+            }
+
+            // A third failed and left nothing; each of the others saw all that went before it, and only that.
+            Assert.Equal(100, failed.Count);
+            Assert.Equal(Enumerable.Range(0, 200).Select(count => (long)count), seen);
+            Assert.Equal(200, orders.Read(transaction => transaction.ChangedAfter(0, 1_000)).Count);
+            Assert.Equal(Enumerable.Range(1, 200).Select(change => (long)change), orders.Read(transaction => transaction.ChangedAfter(0, 1_000)).Select(order => order.Change));
+            Assert.Empty(orders.Differences());
+            // One that nobody waits for any more is not begun.
+            using var gone = new CancellationTokenSource();
+            await gone.CancelAsync();
+            await Assert.ThrowsAnyAsync<OperationCanceledException>(() => orders.Write(_ => 0, gone.Token));
+        }
+    }
+
+    [Fact]
+    public async Task Codes_are_found_by_how_they_begin_and_each_is_there_once()
+    {
+        var (database, _, codes) = await Store("codes.db");
+        using (database)
+        {
+            var random = new Random(3);
+            var drawn = Enumerable.Range(0, 4_000).Select(_ => $"{(char)('A' + random.Next(4))}{random.Next(100_000):D5}").ToArray();
+            var put = await codes.Fill("b1", [.. drawn.Select(code => (code, code))]);
+            Assert.Equal(drawn.Distinct().Count(), put);
+            Assert.Equal(0, await codes.Fill("b1", [.. drawn.Select(code => (code, code))]));
+            Assert.Equal(put, (int)codes.FindBatch("b1")!.Codes);
+            Assert.Null(await codes.Fill("nothing", [("X", "X")]));
+            foreach (var beginning in new[] { "", "A", "B1", "C99", "D00000", "Z" })
+            {
+                var expected = drawn.Distinct().Where(code => code.StartsWith(beginning, StringComparison.Ordinal)).Order(StringComparer.Ordinal).ToArray();
+                Assert.Equal(expected.Take(50), codes.Beginning(beginning, null, "", 50).Select(code => code.Bare));
+                if (expected.Length > 50) Assert.Equal(expected.Skip(50).Take(50), codes.Beginning(beginning, null, expected[49], 50).Select(code => code.Bare));
+            }
+
+            Assert.Equal(drawn.Distinct().Order(StringComparer.Ordinal), codes.CodesOf("b1").Select(code => code.Bare));
+            // Brought whole or not at all.
+            var (batch, taken) = await codes.Bring("more", 1, null, [("NEW1", "NEW-1", null), (drawn[0], drawn[0], null), ("NEW2", "NEW-2", null)]);
+            Assert.Null(batch);
+            Assert.Equal([1], taken);
+            Assert.Null(codes.Find("NEW1"));
+            Assert.True(await codes.Drop("b1"));
+            Assert.Empty(codes.Beginning("", null, "", 10));
+        }
+    }
+
+    private async Task<(Database Database, OrderRepository Orders, CodeRepository Codes)> Store(string file)
+    {
+        var database = new Database(Path.Combine(folder, file));
+        database.Upgrade();
+        await new PromotionRepository(database, SystemClock.Instance).Add([("a", "live", "{}"), ("b", "live", "{}")]);
+        var codes = new CodeRepository(database, SystemClock.Instance);
+        await codes.Begin("for the test", 1, null);
+        return (database, new(database), codes);
+    }
+}
