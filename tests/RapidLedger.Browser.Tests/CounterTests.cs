@@ -109,6 +109,42 @@ public class CounterTests
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 
+    [Fact]
+    public async Task A_page_being_written_is_walked_through_as_if_it_were_live_and_next_weeks_sale_today()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.ClickWord("New");
+        ledger.Click("//button[contains(., 'Lift the basket')]");
+        ledger.Find("[data-testid=read-back]");
+        ledger.UntilEqual("−10.00", () => ledger.Entry(ledger.Id));
+        ledger.ClickWord("Counter");
+        Words(ledger, "basket (7)");
+        // What is not live is not seen, until the switch is turned; then both pages have it, and it cannot be ordered.
+        ledger.UntilEqual("€155.84", () => ledger.Text("[data-testid=counter-due]"));
+        ledger.Click("//label[contains(., 'as if “Lift the basket” were live')]/input");
+        ledger.Until(() => ledger.Text("[data-testid=reductions]").Contains("10.00 off from 100.00", StringComparison.Ordinal), () => ledger.Text("[data-testid=reductions]"));
+        ledger.UntilEqual(ledger.Due, () => ledger.Text("[data-testid=counter-due]"));
+        Assert.Equal("true", ledger.Find("//button[contains(., 'Order and pay')]").GetAttribute("aria-disabled"));
+        ledger.Click("//label[contains(., 'as if “Lift the basket” were live')]/input");
+        ledger.UntilEqual("€155.84", () => ledger.Text("[data-testid=counter-due]"));
+
+        // By the bench clock of a week on, the letter's code among what has begun: the order is a rehearsal and uses nothing up.
+        Enter(ledger, "letter15");
+        ledger.UntilEqual("applied", () => ledger.Find("[data-testid=counter-code]").GetAttribute("data-status"));
+        var used = await UsedOf(server, "letter15");
+        ledger.Click("button[aria-label^='Price the cart at']");
+        ledger.Find("[role=dialog] input").SendKeys(Keys.Control + "a");
+        ledger.Find("[role=dialog] input").SendKeys("12.3.2027 10:00" + Keys.Enter);
+        ledger.Until(() => ledger.Text("[data-testid=counter]").Contains("12 Mar", StringComparison.Ordinal), () => ledger.Text("[data-testid=counter]"));
+        ledger.Click("//button[contains(., 'Order and pay')]");
+        ledger.Until(() => ledger.Text("[data-testid=receipt]").Contains("A rehearsal at another time", StringComparison.Ordinal));
+        AddsUp(ledger);
+        Assert.Equal(used, await UsedOf(server, "letter15"));
+
+        static async Task<string> UsedOf(RunningServer server, string id) => (await server.Get($"/api/promotions?id={id}"))["rows"]![0]!["used"]!["used"]!.ToString();
+    }
+
     [Theory]
     [InlineData("day", 1280)]
     [InlineData("night", 390)]

@@ -154,7 +154,7 @@ public sealed class Ledger : IDisposable
         {
             // No page error, ever. That the server refused something stands there too, and is what some journeys are about.
             var errors = Driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level == LogLevel.Severe && !entry.Message.Contains("Failed to load resource", StringComparison.Ordinal));
-            Assert.Empty(errors.Select(entry => entry.Message));
+            Assert.True(!errors.Any(), string.Join("\n", errors.Select(entry => entry.Message)));
         }
         finally
         {

@@ -117,6 +117,75 @@ public class StoreTests
     }
 
     [Fact]
+    public async Task A_days_limit_begins_anew_at_midnight_also_where_the_clock_changes_and_what_comes_back_leaves_its_own_day()
+    {
+        await using var server = await RunningServer.Start();
+        var key = NewKey(server, "server");
+        await PutLive(server, """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 2}, "rewards": [{"kind": "points", "fixed": 3}]}""");
+        var cart = Pannier.With("codes", """["DAY"]""");
+        var yesterdays = new List<string>();
+        // Summer time begins in Berlin on 28 March 2027 at 2:00, which is then 3:00: that day has 23 hours (European Union, Directive 2000/84/EC).
+        foreach (var (clock, free) in new[]
+        {
+            ("2027-03-27T23:59:59+01:00", 2), ("2027-03-28T00:00:00+01:00", 2), ("2027-03-28T01:59:59+01:00", 0), ("2027-03-28T03:00:00+02:00", 0),
+            ("2027-03-28T23:59:59+02:00", 0), ("2027-03-29T00:00:00+02:00", 2), ("2027-10-31T02:30:00+02:00", 2), ("2027-10-31T02:30:00+01:00", 0),
+        })
+        {
+            server.Kill();
+            await server.StartAgain(clock);
+            using var store = new Store(server, key);
+            var placed = 0;
+            for (var attempt = 0; attempt < 4; attempt++)
+            {
+                var quote = await store.Quote(cart);
+                if ((string)quote["result"]!["codes"]![0]!["status"]! != "applied") break;
+                var (status, order) = await store.Place(cart, quote, $"{clock} {attempt}", take: true);
+                Assert.Equal(201, status);
+                placed++;
+                yesterdays.Add((string)order["id"]!);
+            }
+
+            Assert.Equal((clock, free), (clock, placed));
+            // What comes back today of an earlier day frees nothing of today.
+            if (clock != "2027-03-28T00:00:00+01:00") continue;
+            await store.Post($"orders/{yesterdays[0]}/give-back", null, "back");
+            Assert.Equal("limitReached", (string)(await store.Quote(cart))["result"]!["codes"]![0]!["status"]!);
+            await store.Post($"orders/{yesterdays[^1]}/give-back", null, "back today");
+            Assert.Equal("applied", (string)(await store.Quote(cart))["result"]!["codes"]![0]!["status"]!);
+            Assert.Equal(201, (await store.Place(cart, await store.Quote(cart), "again", take: true)).Status);
+        }
+
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    [Fact]
+    public async Task Codes_are_made_while_orders_are_placed_and_a_batch_that_is_stopped_keeps_what_was_made()
+    {
+        await using var server = await RunningServer.Start();
+        using var store = new Store(server, NewKey(server, "server"));
+        var quote = await store.Quote(Pannier);
+        var (_, made) = await server.Send(HttpMethod.Post, "/api/batches", new { count = 1_000_000, length = 14 });
+        var id = (string)made!["id"]!;
+        // Orders get in between.
+        for (var number = 0; number < 20; number++) Assert.Equal(201, (await store.Place(Pannier, quote, $"{number}", take: true)).Status);
+        var under = await Batch();
+        Assert.True((long)under["wanted"]! == 1_000_000 && (long)under["codes"]! < 1_000_000, under.ToJsonString());
+        Assert.Equal(204, (await server.Send(HttpMethod.Post, $"/api/batches/{id}/stop", new { keep = true })).Status);
+        JsonNode stopped;
+        do stopped = await Batch();
+        while (stopped["wanted"] is not null);
+        var kept = (long)stopped["codes"]!;
+        await Task.Delay(200);
+        Assert.Equal(kept, (long)(await Batch())["codes"]!);
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+        // And thrown away, as nobody has used one.
+        Assert.Equal(204, (await server.Send(HttpMethod.Post, $"/api/batches/{id}/stop", new { keep = false })).Status);
+        Assert.DoesNotContain((await server.Get("/api/batches")).AsArray(), batch => (string)batch!["id"]! == id);
+
+        async Task<JsonNode> Batch() => (await server.Get("/api/batches")).AsArray().Single(batch => (string)batch!["id"]! == id)!;
+    }
+
+    [Fact]
     public async Task A_kill_loses_no_acknowledged_order_and_counts_nothing_twice()
     {
         await using var server = await RunningServer.Start();

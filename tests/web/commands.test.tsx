@@ -53,6 +53,39 @@ const type = async (field: HTMLElement, text: string) => {
   await found(text);
 };
 
+describe('what is not a promotion', () => {
+  test('codes, goods and shoppers are found once there is something to look for', async () => {
+    fireEvent.keyDown(document.body, { key: '/' });
+    await found('');
+    const field = screen.getByLabelText('Command');
+    fireEvent.change(field, { target: { value: 'ki' } });
+    await waitFor(() => expect(server.open).toBe(4));
+    const there: Record<string, unknown> = {
+      '/api/promotions': { rows: [] },
+      '/api/codes': {
+        own: [{ code: 'KITE', promotion: 'p', promotionName: 'P', state: 'live', uses: 0, link: '' }],
+        ofBatches: [{ code: 'KI-77', batch: 'b1' }],
+      },
+      '/api/items': [{ sku: 'KIT', name: 'Kit, small', regular: '1.00', price: '1.00' }],
+      '/api/shoppers': [{ id: 's1', name: 'Kira Oddly', groups: ['club'], orders: 3, spent: '9.00' }],
+    };
+    await act(async () => server.answerEach((path) => there[path] ?? []));
+    await waitFor(() =>
+      expect(offered().slice(0, 4)).toEqual([
+        'KITE the story of this code',
+        'KI-77 the story of this code',
+        'Kit, small KIT, into the cart',
+        'Kira Oddly club: let them buy',
+      ]),
+    );
+    // What the arrows reach is done: the item goes into the cart, the code opens its story.
+    fireEvent.keyDown(field, { key: 'ArrowDown' });
+    fireEvent.keyDown(field, { key: 'ArrowDown' });
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(cart.cart.lines.at(-1)).toEqual({ sku: 'KIT', quantity: 1 });
+  });
+});
+
 describe('the command line', () => {
   test.each([{ key: '/' }, { key: 'k', ctrlKey: true }, { key: 'K', metaKey: true }])('opens by %o', async (key) => {
     expect(await open(key)).toBeTruthy();

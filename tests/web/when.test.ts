@@ -31,6 +31,12 @@ describe('dates as people type them', () => {
     ['now', '2027-03-03T14:20'],
   ])('%s', (typed, expected) => expect(local(typed)).toBe(expected));
 
+  test('a year that is still being typed is no moment yet', () => {
+    for (const typed of ['12.3.2', '12.3.202', '12.3.20271', '12.3.1969', '12.3.2200'])
+      expect(readWhen(typed, { now: '2027-03-05T10:00', locale: 'de-DE', edge: 'start' }), typed).toHaveProperty('problem');
+    expect(readWhen('12.3.2027 10:00', { now: '2027-03-05T10:00', locale: 'de-DE', edge: 'start' })).toEqual({ local: '2027-03-12T10:00' });
+  });
+
   test('a day without a time ends at its 24:00', () => {
     expect(local('5 March', 'end')).toBe('2027-03-06T00:00');
     expect(sayWhen('2027-03-06T00:00', 'en-GB', 'end')).toBe('Fri, 5 March 2027, 24:00');

@@ -62,6 +62,8 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
       // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
       let guess = asUtc;
       for (let step = 0; step < 2; step += 1) guess += asUtc - Date.parse(`${toLocal(guess)}:00Z`);
+      // Years that have not four digits cannot be told so.
+      if (Number.isNaN(guess)) return undefined;
       return new Date(guess).toISOString().replace('.000Z', 'Z');
     },
     number: (value) => style('n', {}).format(value),

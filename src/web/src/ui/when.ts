@@ -169,7 +169,12 @@ function dated(day: number, month: number, year: string | undefined, today: numb
   return typeof this_ === 'number' && this_ < today ? calendar(new Date(today).getUTCFullYear() + 1, month, day, text) : this_;
 }
 
+// Years that are counted with; a year that is still being typed is none.
+const FIRST_YEAR = 1970;
+const LAST_YEAR = 2199;
+
 function calendar(year: number, month: number, day: number, text: string): number | string {
+  if (year < FIRST_YEAR || year > LAST_YEAR) return `A year from ${FIRST_YEAR} to ${LAST_YEAR} is meant here: ${text}.`;
   const moment = Date.UTC(year, month, day);
   const read = new Date(moment);
   return read.getUTCMonth() === month && read.getUTCDate() === day ? moment : `There is no such day: ${text}.`;
