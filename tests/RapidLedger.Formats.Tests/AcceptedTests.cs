@@ -67,19 +67,59 @@ public class AcceptedTests
                 Remedy.For(outcome, priced);
             }
 
-            foreach (var nudge in priced.Nudges) Assert.EndsWith(".", wording.Say(nudge) + wording.Tell(nudge));
+            foreach (var nudge in priced.Nudges)
+            {
+                Assert.EndsWith(".", wording.Say(nudge));
+                Assert.False(string.IsNullOrWhiteSpace(wording.Tell(nudge)));
+            }
         }
 
+        AssertTellable(priced, json);
         foreach (var promotion in read.Promotions)
         {
-            Assert.Equal(7, Sentence.Clauses(promotion, new(priced.Catalogue, read.Store.Currency)).Count);
+            Assert.Equal(promotion.Says is null ? 7 : 8, Sentence.Clauses(promotion, new(priced.Catalogue, read.Store.Currency)).Count);
             Assert.NotNull(new JsonLogic(priced.Catalogue, priced.Currency).Rule(promotion.When));
             // The same promotion as the shop reads it, with any cart beside it.
             promotion.Window?.In(read.Store.Zone);
             // Looked at twice without anything going wrong.
             var findings = Review.Of(promotion, new(priced.Catalogue, read.Promotions, new(priced.Catalogue, read.Store.Currency), read.Cart.At));
             Assert.DoesNotContain(findings, finding => finding.Sentence.Contains("could not be looked at", StringComparison.Ordinal));
+            AssertDrawable(promotion, read, priced);
         }
+    }
+
+    // A shop can be told of it, in every language, without what is the merchant's own; and an order can be placed with it.
+    private static void AssertTellable(PricedCart priced, string json)
+    {
+        foreach (var language in Wording.Languages)
+        {
+            var wording = new Wording(priced.Catalogue, priced.Currency).InLanguage(language);
+            var told = StoreResult.Of(priced, wording);
+            foreach (var name in (string[])["message", "reason", "blockedBy", "cost", "margin", "contribution"]) Assert.DoesNotContain($"\"{name}\":", told.ToJsonString());
+            Assert.All(told["codes"]!.AsArray().Concat(told["promotions"]!.AsArray()).Concat(told["nudges"]!.AsArray()), entry => Assert.NotEmpty((string)entry!["shopper"]!));
+            Assert.All(told["progress"]!.AsArray().SelectMany(progress => progress!["steps"]!.AsArray()), step => Assert.NotEmpty((string)step!["shopper"]!));
+            Assert.All(told["nudges"]!.AsArray(), nudge => Assert.True(priced.Nudges.Single(own => own.Promotion.Id == (string)nudge!["promotion"]!).Promotion.Trigger is null or { IsAutomatic: true }));
+        }
+
+        Assert.Equal(priced.Applied.Count, StoreResult.Shown(priced)["promotions"]!.AsArray().Count);
+        var used = priced.UsesUp();
+        Assert.All(used.Promotions, use => Assert.True(use.Amount >= 0 && use.Drawn >= 0, json));
+        Assert.Equal(priced.Lines.Sum(line => (long)line.Quantity) + priced.Gifts.Sum(gift => gift.Quantity), used.Units.Sum(unit => unit.Units));
+        Assert.True(used.Codes.Select(code => code.Bare).Distinct().Count() == used.Codes.Count, json);
+    }
+
+    // Its curve can be drawn, and what it says be shown, as it is written.
+    private static void AssertDrawable(Promotion promotion, Case read, PricedCart priced)
+    {
+        if (priced.Totals.Goods > 1_000_000_000 || promotion.State != State.Live) return;
+        var opened = Rulebook.Compile(priced.Catalogue, [promotion.AsIfOpen()]);
+        var wording = new Wording(priced.Catalogue, priced.Currency);
+        var cart = read.Cart with { Lines = [new("Z", 1)] };
+        var curve = PriceCurve.Of(opened, Rulebook.Compile(priced.Catalogue, []), cart, "Z", 4, wording);
+        Assert.All(curve.Points, point => Assert.True(point.After >= 0 && point.Before >= 0));
+        Assert.All(curve.Marks, mark => Assert.NotEmpty(mark.Sentence));
+        foreach (var language in Wording.Languages)
+            Assert.All(SaysPreview.Of(opened, promotion, cart with { Language = language }, "Z", wording).Take(6), said => Assert.NotEmpty(said.Sentence));
     }
 
     private sealed class Writer(Random random)
@@ -100,6 +140,10 @@ public class AcceptedTests
                 ["buyer"] = random.Next(3) > 0 ? "\"shopper\": {\"id\": \"s\", \"groups\": [\"g\"], \"orders\": 2, \"spent\": \"10\"}," : "",
                 ["lines"] = string.Join(", ", Enumerable.Range(0, random.Next(4)).Select(_ => $"{{\"sku\": \"{One("A", "B", "Z")}\", \"quantity\": {One("1", "2", "5", "40", "1000000")}}}")),
                 ["promotions"] = string.Join(",\n", Enumerable.Range(0, random.Next(1, 4)).Select(Promotion)),
+                ["codes"] = string.Join(", ", Enumerable.Range(0, random.Next(4)).Select(_ => $"\"{One("x", "B-1", "b 1", "b2", "never", "c3", "\\u0001", "")}\"")),
+                ["each"] = One("1", "\"any\"", "7", "1000000000000"),
+                ["day"] = One("2027-05-14", "1970-01-01", "2199-12-31", "2027-03-28"),
+                ["language"] = One("de", "de-AT", "en", "x-klingon", "fr-CA-variant1"),
             };
             var json = """
                 {"store": {"currency": "EUR", "timeZone": "<zone>", "policy": "<policy>", "rates": {"JPY": "<yen>", "KWD": "0.00004"},
@@ -109,7 +153,8 @@ public class AcceptedTests
                   "products": [{"id": "p", "name": "P", "category": "d", "tags": ["t"], "taxClass": "s", "variants": [{"sku": "A", "regular": <amount>, "cost": <amount>, "grams": <grams>, "stock": <stock>}, {"sku": "B", "regular": <amount>}]},
                    {"id": "q", "name": "Q", "variants": [{"sku": "Z", "regular": "9.99"}]}]},
                  "promotions": [<promotions>],
-                 "cart": {"at": "<at>", "currency": "<currency>", "codes": ["x"], <goes> <buyer>
+                 "batches": {"b": {"usesEach": <each>, "lastDay": "<day>", "codes": {"B-1": {}, "B-2": {"used": 1}, "C3": {"void": true}}}},
+                 "cart": {"at": "<at>", "currency": "<currency>", "language": "<language>", "codes": [<codes>], <goes> <buyer>
                   "picks": {"p0": ["Z", "A", "Z"]}, "lines": [<lines>]}}
                 """;
             foreach (var (name, value) in parts) json = json.Replace($"<{name}>", value, StringComparison.Ordinal);
@@ -120,7 +165,9 @@ public class AcceptedTests
         private string Promotion(int number)
         {
             List<string> members = [$"\"id\": \"p{number}\"", $"\"rewards\": [{Reward()}{(random.Next(4) == 0 ? ", " + Reward() : "")}]"];
-            if (random.Next(4) == 0) members.Add($"\"trigger\": {One("{\"codes\": [\"X\"]}", "{\"codes\": [\"never\"]}", "{\"automatic\": true}")}");
+            if (random.Next(4) == 0) members.Add($"\"trigger\": {One("{\"codes\": [\"X\"]}", "{\"codes\": [\"never\"]}", number == 0 ? "{\"batches\": [\"b\"]}" : "{\"automatic\": true}", number == 0 ? "{\"codes\": [\"Y\"], \"batches\": [\"b\"]}" : "{\"codes\": [\"Y\"]}", "{\"automatic\": true}")}");
+            if (random.Next(4) == 0) members.Add($"\"label\": {One("\"Ten\"", "{\"de\": \"Zehn\"}", "{\"en\": \"Ten\", \"de-AT\": \"Zehne\"}")}");
+            if (random.Next(4) == 0) members.Add($"\"says\": {{\"near\": {One("\"{missing} to {label}\"", "{\"de\": \"Noch {missing}, {saved}, {ends}\"}", "\"\"")}, \"reached\": {One("\"{saved}{reward}\"", "\"{missing}\"")}, \"refused\": \"{{label}}\", \"show\": [{One("\"today\"", "\"item\", \"basket\"", "")}]}}");
             if (random.Next(2) == 0) members.Add($"\"when\": {Condition(0)}");
             if (random.Next(3) == 0) members.Add($"\"window\": {Window()}");
             if (random.Next(5) == 0) members.Add($"\"limits\": {One("{\"total\": 0}", "{\"perShopper\": 3, \"perDay\": 1}", "{\"budget\": \"0.01\"}")}");

@@ -32,7 +32,7 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     }
 
     /// <summary>What the shopper reads of a promotion, in the reader's language.</summary>
-    public string Label(Promotion promotion) => promotion.Labels is { } labels ? labels.In(language, catalogue.Store.Language) : promotion.Shown;
+    public string Label(Promotion promotion) => promotion.Labels?.In(language, catalogue.Store.Language) is { } label && !string.IsNullOrWhiteSpace(label) ? label : promotion.Shown;
 
     /// <summary>The languages that the product itself speaks to shoppers, by their tags.</summary>
     public static IEnumerable<string> Languages => ShopperTongue.Languages;
@@ -240,7 +240,7 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     // The promotion's own text with its parts filled in; null: it has none, or speaks of what is not known here.
     private string? Own(Promotion promotion, Func<Says, Texts?> which, Func<string, string?> known)
     {
-        if (promotion.Says is not { } says || which(says)?.In(language, catalogue.Store.Language) is not { } text) return null;
+        if (promotion.Says is not { } says || which(says)?.In(language, catalogue.Store.Language) is not { } text || string.IsNullOrWhiteSpace(text)) return null;
         if ((text.Contains("{saved}", StringComparison.Ordinal) && known("saved") is null) || (text.Contains("{missing}", StringComparison.Ordinal) && known("missing") is null)) return null;
         return Says.Fill(text, part => known(part) ?? part switch
         {
