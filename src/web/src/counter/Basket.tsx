@@ -27,6 +27,9 @@ export function Basket({ told, words, format, refused, busy, onOrder, onLook }: 
   const { data: regulars = [] } = useShoppers('', true);
   const plain = (amount: string) => format.plain(amount, told.currency);
   const normal = (text: string) => text.normalize('NFKC').trim().toUpperCase();
+  // As many as were pressed, before the answer is there.
+  const unitsAt = (place: number, line: { sku: string; quantity: number }) =>
+    cart.lines[place]?.sku === line.sku ? cart.lines[place].quantity : line.quantity;
   if (cart.lines.length === 0) return <p className="py-3">{words.empty}</p>;
   return (
     <>
@@ -37,16 +40,16 @@ export function Basket({ told, words, format, refused, busy, onOrder, onLook }: 
               type="button"
               className="px-1"
               aria-label={`${words.less}: ${line.name}`}
-              onClick={() => setQuantity(place, line.quantity - 1)}
+              onClick={() => setQuantity(place, unitsAt(place, line) - 1)}
             >
               −
             </button>
-            <span className="w-6 text-right">{line.quantity}</span>
+            <span className="w-6 text-right">{unitsAt(place, line)}</span>
             <button
               type="button"
               className="px-1"
               aria-label={`${words.more}: ${line.name}`}
-              onClick={() => setQuantity(place, line.quantity + 1)}
+              onClick={() => setQuantity(place, unitsAt(place, line) + 1)}
             >
               +
             </button>
