@@ -1,5 +1,6 @@
 using Dapper;
 using Microsoft.Data.Sqlite;
+using RapidLedger.Pricing;
 
 namespace RapidLedger.Storage;
 
@@ -26,17 +27,6 @@ public sealed record StoredOrder(
     {
     }
 }
-
-/// <summary>One use of a promotion by an order.</summary>
-/// <param name="Promotion">Which.</param>
-/// <param name="Amount">Minor units of the base currency.</param>
-/// <param name="Drawn">From a credit's own code: minor units of the base currency.</param>
-public sealed record OrderUse(string Promotion, long Amount, long Drawn);
-
-/// <summary>The use of a code of a batch by an order.</summary>
-/// <param name="Bare">Which.</param>
-/// <param name="Drawn">From a card: minor units of the base currency.</param>
-public sealed record OrderCode(string Bare, long Drawn);
 
 /// <summary>An answer that was given to a call before.</summary>
 /// <param name="Asked">What was asked: method, path and a hash of the body.</param>
@@ -107,6 +97,8 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>With this begins what stands for a guest in the place of a shopper's id.</summary>
     public const string Guest = "guest:";
 
+    private const int AtOnce = 500;
+
     private const string Select =
         """
         SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change FROM orders
@@ -141,9 +133,14 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 
-    /// <summary>What has been sold of some SKUs since their stock was set.</summary>
-    public IReadOnlyDictionary<string, long> Sold() =>
-        connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0", transaction: transaction).ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
+    /// <summary>What has been sold of some SKUs since their stock was set; those of which nothing was are left out.</summary>
+    public Dictionary<string, long> Sold(IEnumerable<string> skus) =>
+        skus.Chunk(AtOnce).SelectMany(some => connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0 AND sku IN @some", new { some }, transaction))
+            .ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
+
+    /// <summary>The holds that are over and have not lapsed yet, as nothing was written since.</summary>
+    /// <param name="now">In seconds of Unix time.</param>
+    public IReadOnlyList<StoredOrder> Over(long now) => connection.Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction).AsList();
 
     /// <summary>One shopper, or null.</summary>
     public StoredShopper? Shopper(string id) =>
@@ -164,10 +161,8 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     /// <summary>Puts an order in with all that it uses. A rehearsal uses nothing.</summary>
     /// <param name="order">Its change number is given to it here.</param>
-    /// <param name="uses">One for each promotion that applied.</param>
-    /// <param name="codes">The codes of batches that were used.</param>
-    /// <param name="units">Units bought and given, by SKU.</param>
-    public void Place(StoredOrder order, IEnumerable<OrderUse> uses, IEnumerable<OrderCode> codes, IEnumerable<(string Sku, long Units)> units)
+    /// <param name="used">What it uses up; units that are to move no stock are left out.</param>
+    public void Place(StoredOrder order, UsedUp used)
     {
         connection.Execute(
             """
@@ -176,13 +171,13 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             """,
             order,
             transaction);
-        foreach (var use in uses)
+        foreach (var use in used.Promotions)
             connection.Execute(
                 "INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts) VALUES (@Promotion, @Shopper, @PlacedAt, @Amount, @Id, @Day, @Drawn, @counts)",
                 new { use.Promotion, order.Shopper, order.PlacedAt, use.Amount, order.Id, order.Day, use.Drawn, counts = !order.Rehearsal },
                 transaction);
-        foreach (var code in codes) connection.Execute("INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)", new { order.Id, code.Bare, code.Drawn }, transaction);
-        foreach (var (sku, count) in units) connection.Execute("INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)", new { order.Id, sku, count }, transaction);
+        foreach (var code in used.Codes) connection.Execute("INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)", new { order.Id, code.Bare, code.Drawn }, transaction);
+        foreach (var (sku, count) in used.Units) connection.Execute("INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)", new { order.Id, sku, count }, transaction);
         if (!order.Rehearsal) Use(order, 1, Taken(order.State) * order.Total);
     }
 
@@ -208,17 +203,21 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <param name="now">In seconds of Unix time.</param>
     public void Lapse(long now)
     {
-        foreach (var order in connection.Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction).AsList()) Move(order, "lapsed");
+        foreach (var order in Over(now)) Move(order, "lapsed");
     }
 
     /// <summary>The uses of promotions by an order.</summary>
     /// <param name="id">The order.</param>
-    public IReadOnlyList<OrderUse> UsesOf(string id) =>
-        connection.Query<OrderUse>("SELECT promotion_id AS Promotion, amount AS Amount, drawn AS Drawn FROM redemptions WHERE order_id = @id ORDER BY id", new { id }, transaction).AsList();
+    public IReadOnlyList<PromotionUse> UsesOf(string id) =>
+        connection.Query<PromotionUse>("SELECT promotion_id AS Promotion, amount AS Amount, drawn AS Drawn FROM redemptions WHERE order_id = @id ORDER BY id", new { id }, transaction).AsList();
 
     /// <summary>The codes of batches that an order used.</summary>
-    public IReadOnlyList<OrderCode> CodesOf(string id) =>
-        connection.Query<OrderCode>("SELECT bare, drawn FROM order_codes WHERE order_id = @id", new { id }, transaction).AsList();
+    public IReadOnlyList<CodeUse> CodesOf(string id) =>
+        connection.Query<CodeUse>("SELECT bare, drawn FROM order_codes WHERE order_id = @id", new { id }, transaction).AsList();
+
+    /// <summary>The units that an order bought and was given.</summary>
+    public IReadOnlyList<UnitsUsed> UnitsOf(string id) =>
+        connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
 
     internal static IReadOnlyList<StandingCode> Standing(SqliteConnection connection, SqliteTransaction? transaction, IEnumerable<string> bare)
     {

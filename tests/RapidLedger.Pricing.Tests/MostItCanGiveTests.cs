@@ -9,7 +9,7 @@ public class MostItCanGiveTests
     public void It_is_the_last_number_that_keeps_the_floor_when_all_are_tried()
     {
         var found = 0;
-        Gen.Select(RandomCase.Any, Gen.Int[0, 4], Gen.Int[0, 40]).Sample((drawn, kind, floor) =>
+        Gen.Select(RandomCase.Any, Gen.Int[0, 3], Gen.Int[0, 40]).Sample((drawn, kind, floor) =>
         {
             var catalogue = drawn.Rulebook.Catalogue;
             Promotion? With(long value) => kind switch
@@ -17,11 +17,15 @@ public class MostItCanGiveTests
                 0 => Taking(new Discount(All, new Take.Percentage(Percent.From(value)!.Value), Per.Unit)),
                 1 => Taking(new Discount(All, new Take.Off(RandomCase.Money(value * 10)), Per.Unit)),
                 2 => Taking(new Discount(All, new Take.To(RandomCase.Money((100 - value) * 10)), Per.Unit)),
-                3 => Taking(new BuyGet(All, All, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.From(value)!.Value))),
-                _ => Taking(new Discount(All, new Take.Off(RandomCase.Money(300)), Per.Cart), new Spend(null, RandomCase.Money((100 - value) * 50), null)),
+                _ => Taking(new BuyGet(All, All, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.From(value)!.Value))),
             };
             var most = MostItCanGive.Of(With, 0, 100, drawn.CartOf([]), catalogue, Percent.From(floor)!.Value);
-            if (most.Items == 0 || kind == 4) return;
+            if (most.Items == 0)
+            {
+                Assert.Null(most.Value);
+                return;
+            }
+
             // Exhaustively: from the least on, as long as it is kept. A set of three takes only from what is there three times.
             long? kept = null;
             for (var value = 0L; value <= 100 && Keeps(With(value)!, floor, catalogue, drawn); value++) kept = value;
@@ -32,7 +36,7 @@ public class MostItCanGiveTests
         iter: 120);
         Assert.True(found > 20, $"{found}");
 
-        static Promotion Taking(Reward reward, Condition? when = null) => new("p", [reward], When: when);
+        static Promotion Taking(Reward reward) => new("p", [reward]);
     }
 
     [Fact]

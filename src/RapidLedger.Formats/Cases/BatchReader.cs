@@ -25,7 +25,7 @@ internal static class BatchReader
             foreach (var (written, code) in members.Required("codes")?.Dictionary() ?? [])
             {
                 var bare = Trigger.Bare(Trigger.Normal(written));
-                if (CodeFaultOf(bare) is var (kind, message)) code.Fault(kind, message);
+                if (CodeText.FaultOf(bare) is var (kind, message)) code.Fault(kind, message);
                 else if (own.Contains(bare)) code.Fault(ProblemCode.Duplicate, $"The code {written} is a promotion's own already. Keep it in one place.");
                 else if (known.ContainsKey(bare)) code.Fault(ProblemCode.Duplicate, $"The code {written} stands in a batch already; codes of batches compare without hyphens and spaces. Keep one.");
                 else known.Add(bare, ReadCode(code, new BatchCode(id, isVoid, 0, usesEach, lastDay), holdsCards, scope));
@@ -34,13 +34,6 @@ internal static class BatchReader
 
         return known;
     }
-
-    /// <summary>What is wrong with the bare form of a code; null: it can be used.</summary>
-    public static (string Code, string Message)? CodeFaultOf(string bare) =>
-        bare.Length == 0 ? (ProblemCode.Empty, "A code must not be empty.")
-        : bare.Length > Trigger.LongestCode ? (ProblemCode.OutOfRange, $"A code holds at most {Trigger.LongestCode} characters; this one has {bare.Length}.")
-        : bare.Any(char.IsControl) ? (ProblemCode.NotAllowed, "A code must not hold control characters.")
-        : null;
 
     private static long? ReadUsesEach(Node? node, bool holdsCards)
     {

@@ -86,9 +86,7 @@ internal static class PromotionReader
     {
         if (node.Text() is not { } code) return null;
         var normal = Trigger.Normal(code);
-        if (normal.Length == 0) node.Fault(ProblemCode.Empty, "A code must not be empty.");
-        else if (normal.Length > Trigger.LongestCode) node.Fault(ProblemCode.OutOfRange, $"A code holds at most {Trigger.LongestCode} characters; this one has {normal.Length}.");
-        else if (normal.Any(char.IsControl)) node.Fault(ProblemCode.NotAllowed, "A code must not hold control characters.");
+        if (CodeText.FaultOf(normal) is var (kind, message)) node.Fault(kind, message);
         else if (!seen.Add(normal)) node.Fault(ProblemCode.Duplicate, $"The code {normal} stands here twice. Keep one.");
         else return code;
         return null;

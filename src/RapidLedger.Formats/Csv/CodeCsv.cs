@@ -17,9 +17,6 @@ public static class CodeCsv
         }
     }
 
-    /// <summary>What is wrong with the bare form of a code; null: it can be used.</summary>
-    public static (string Code, string Message)? FaultOf(string bare) => BatchReader.CodeFaultOf(bare);
-
     /// <summary>Writes codes with their links.</summary>
     public static async Task Write(TextWriter writer, IEnumerable<(string Code, string Link)> codes)
     {

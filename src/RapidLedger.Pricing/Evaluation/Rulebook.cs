@@ -14,6 +14,7 @@ public sealed class Rulebook
     private static readonly IReadOnlyDictionary<string, BatchCode> NoBatchCodes = new Dictionary<string, BatchCode>();
 
     private readonly LivePromotions promotions;
+    private IReadOnlySet<string>? givable;
 
     private Rulebook(CatalogueIndex catalogue, LivePromotions promotions) => (Catalogue, this.promotions) = (catalogue, promotions);
 
@@ -29,6 +30,15 @@ public sealed class Rulebook
     /// <summary>The promotions that could not be compiled, with what is wrong with each: they take no part.</summary>
     public IEnumerable<(Promotion Promotion, string What)> Failures =>
         promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
+
+    /// <summary>The SKUs that gifts can be of: whose stock a pricing looks at. Worked out when first asked for.</summary>
+    public IReadOnlySet<string> Givable => givable ??= Promotions.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>()
+        .SelectMany(gift => gift.Give switch
+        {
+            Give.OneOf(var skus) => skus.AsEnumerable(),
+            Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        }).ToHashSet(StringComparer.Ordinal);
 
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;
@@ -75,7 +85,7 @@ public sealed class Rulebook
     /// </param>
     /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
     /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may be there too.</param>
-    /// <param name="sold">Of each SKU, what orders have bought and been given since its stock was set; none: nothing.</param>
+    /// <param name="sold">Of those that are <see cref="Givable"/>, what orders have bought and been given since their stock was set; none: nothing.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
     public PricedCart Price(

@@ -30,9 +30,10 @@ public sealed record Progress(Promotion Promotion, Selection? Of, Measure Measur
             if (obstacle is not (Obstacle.None or Obstacle.Condition)) continue;
             var promotion = compiled.Promotion;
             Condition[] parts = promotion.When switch { null => [], AllOf(var all) => [.. all], var one => [one] };
+            // What is made ready anew here is needed only where the condition as a whole does not hold.
             foreach (var way in Ways(promotion, parts))
             {
-                if (parts.Where(part => part != way.Condition).Any(part => !part.Compile(compiler).Holds(view))) continue;
+                if (obstacle == Obstacle.Condition && parts.Where(part => part != way.Condition).Any(part => !part.Compile(compiler).Holds(view))) continue;
                 var of = compiler.Selection(way.Of);
                 var at = way.Measure == Measure.Spend ? of.Spend(view) : of.Units(view);
                 told.Add(new(promotion, way.Of is { IsEverything: true } ? null : way.Of, way.Measure, at, [.. way.Steps(view).OrderBy(step => step.From).Select(step => new ProgressStep(step.From, at >= step.From, step.Brings))]));

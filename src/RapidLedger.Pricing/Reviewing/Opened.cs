@@ -3,6 +3,24 @@ namespace RapidLedger.Pricing;
 /// <summary>Promotions looked at for what they give, not to whom and when.</summary>
 public static class Opened
 {
+    // Whether a condition says who buys, where to, how, or in what, and not what the cart holds.
+    private static readonly ConditionKinds<Func<Condition, bool>> SaysWhom = new()
+    {
+        All = condition => condition is AllOf(var parts) && AreAboutWhom(parts),
+        Any = condition => condition is AnyOf(var parts) && AreAboutWhom(parts),
+        None = condition => condition is NoneOf(var parts) && AreAboutWhom(parts),
+        Spend = _ => false,
+        Quantity = _ => false,
+        Distinct = _ => false,
+        Only = _ => false,
+        Weight = _ => false,
+        Shopper = _ => true,
+        Destination = _ => true,
+        Channel = _ => true,
+        Currency = _ => true,
+        Method = _ => true,
+    };
+
     /// <summary>The same as if it were live and started, within its window, with uses left, and for whoever buys.</summary>
     public static Promotion AsIfOpen(this Promotion promotion) => promotion with
     {
@@ -18,5 +36,7 @@ public static class Opened
         },
     };
 
-    private static bool IsAboutWhom(Condition condition) => condition is Buyer or Destination or Channel or PaidIn or Method;
+    private static bool AreAboutWhom(EquatableArray<Condition> parts) => parts.Count > 0 && parts.All(IsAboutWhom);
+
+    private static bool IsAboutWhom(Condition condition) => condition.In(SaysWhom)(condition);
 }

@@ -156,7 +156,7 @@ internal static class CodeEndpoints
                 }
 
                 var bare = Trigger.Bare(Trigger.Normal(code));
-                if (CodeCsv.FaultOf(bare) is var (kind, message)) problems.Add(new($"/{line}", kind, $"Row {line}: {message}"));
+                if (CodeText.FaultOf(bare) is var (kind, message)) problems.Add(new($"/{line}", kind, $"Row {line}: {message}"));
                 else if (own.Contains(bare)) problems.Add(new($"/{line}", ProblemCode.Duplicate, $"Row {line}: {code} is a promotion's own code."));
                 else if (!seen.TryAdd(bare, line)) problems.Add(new($"/{line}", ProblemCode.Duplicate, $"Row {line}: {code} stands in row {seen[bare]} already; codes of batches compare without hyphens and spaces."));
                 else rows.Add((bare, code, noted, line));

@@ -63,9 +63,9 @@ internal static class CurveEndpoints
     private static (Asked? Asked, IReadOnlyList<Problem> Problems) Read(CurveRequest request, OpenShop shop, IClock clock)
     {
         var read = shop.Read(request.Draft.GetRawText());
-        if (read.Promotion is not { } promotion) return (null, [.. read.Problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
+        if (read.Promotion is not { } promotion) return (null, read.Problems.Under("/draft"));
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
-        if (cart.Value is null) return (null, [.. cart.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
+        if (cart.Value is null) return (null, cart.Problems.Under("/cart"));
         if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return (null, [new("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.")]);
         if (request.Most is < 1 or > PriceCurve.Most) return (null, [new("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.")]);
 

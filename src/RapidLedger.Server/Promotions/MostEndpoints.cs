@@ -35,7 +35,7 @@ internal static class MostEndpoints
     {
         if (request.Draft.ValueKind != JsonValueKind.Object) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
-        if (cart.Value is null) return Answers.Refused([.. cart.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
+        if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
         if (request.Share is < 1 or > 100) return Answers.Refused("/share", ProblemCode.OutOfRange, "A share from 1 to 100 percent is expected.");
         var floor = shop.Store.MarginFloor ?? Percent.From(0)!.Value;
         if (NumberAt(request.At, shop) is not { } number || Place(JsonNode.Parse(request.Draft.GetRawText())!, request.At) is null)

@@ -45,7 +45,8 @@ internal static class PromotionEndpoints
     {
         var group = routes.MapGroup("/api/promotions");
         group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Refuses(422).WithName("promotions");
-        group.MapGet("/findings", PromotionList.Findings).Produces<RowFindings[]>().Refuses(400, 422).WithName("findings");
+        group.MapGet("/findings", (string ids, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => PromotionList.Findings(ids, shop, clock, gone), context))
+            .Produces<RowFindings[]>().Refuses(400, 422, 429, 503).WithName("findings");
         group.MapGet("/{id}", (string id, PromotionRepository promotions, OpenShop shop) =>
             promotions.Find(id) is { } stored ? Results.Ok(Page(stored, shop)) : Answers.NoPromotion(id))
             .Produces<PromotionPage>().Refuses(404).WithName("promotion");

@@ -83,7 +83,7 @@ internal static class PromotionList
     }
 
     /// <summary>How much a second look at some promotions finds; asked for beside the list, which does not wait for it.</summary>
-    public static IResult Findings(string ids, OpenShop shop, IClock clock, HttpContext context)
+    public static IResult Findings(string ids, OpenShop shop, IClock clock, CancellationToken gone)
     {
         string[] asked = [.. ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.Ordinal)];
         if (asked.Length > MostFindings) return Answers.Refused("/ids", ProblemCode.OutOfRange, $"At most {MostFindings} promotions are looked at at once.");
@@ -92,7 +92,7 @@ internal static class PromotionList
         var found = new List<RowFindings>();
         foreach (var promotion in shop.Promotions.Where(promotion => wanted.Contains(promotion.Stored.Id) && promotion.Stored.State != "archived"))
         {
-            context.RequestAborted.ThrowIfCancellationRequested();
+            gone.ThrowIfCancellationRequested();
             if (promotion.Found(now) is var (errors, doubts) && errors + doubts > 0) found.Add(new(promotion.Stored.Id, errors, doubts));
         }
 

@@ -38,7 +38,14 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
     /// <summary>Prices a cart as it would be placed now.</summary>
     public Outcome<TillPrice> Quote(JsonElement cart, string? replaces, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone) =>
-        orders.Read(transaction => Price(transaction, cart, clock.GetCurrentInstant(), replaces is null ? null : transaction.Find(replaces), caller, withheld, gone));
+        orders.Read(transaction =>
+        {
+            var now = clock.GetCurrentInstant();
+            // As a placing would find it: without the order that is replaced, and without holds that are over.
+            var absent = transaction.Over(now.ToUnixTimeSeconds()).ToList();
+            if (replaces is not null && transaction.Find(replaces) is { State: "held" } replaced && absent.TrueForAll(order => order.Id != replaced.Id)) absent.Add(replaced);
+            return Price(transaction, cart, now, [.. absent.Where(order => !order.Rehearsal)], caller, withheld, gone);
+        });
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
     public Instant ValidUntil(LiveEdition edition, Instant at)
@@ -148,7 +155,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
         // If it is refused the order that it would replace stays held: all of this is rolled back.
         Answer Refuse(Answer answer) => replaced is null ? answer : throw new Refusing(answer);
-        var outcome = Price(transaction, request.Cart, now, null, caller, null, gone);
+        var outcome = Price(transaction, request.Cart, now, [], caller, null, gone);
         if (outcome.Value is not { } priced) return Refuse(Answer.Refused(422, outcome.Problems));
         if (replaced is not null && replaced.Shopper != priced.Shopper) return Refuse(Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's."));
         var shown = StoreResult.Shown(priced.Priced);
@@ -176,16 +183,12 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
             StoreResult.Of(priced.Priced, wording, isOrder: true).ToJsonString(),
             null,
             0);
-        transaction.Place(
-            order,
-            used.Promotions.Select(use => new OrderUse(use.Promotion, use.Amount, use.Drawn)),
-            used.Codes.Select(code => new OrderCode(code.Bare, code.Drawn)),
-            used.Units.Select(unit => (unit.Sku, unit.Units)));
+        transaction.Place(order, used);
         return Answer.Of(201, Told(transaction.Find(order.Id)!));
     }
 
     private Outcome<TillPrice> Price(
-        OrderTransaction transaction, JsonElement document, Instant now, StoredOrder? absent, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone)
+        OrderTransaction transaction, JsonElement document, Instant now, IReadOnlyList<StoredOrder> absent, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone)
     {
         if (document.ValueKind != JsonValueKind.Object) return new([new("/cart", ProblemCode.WrongType, "A cart is an object.")]);
         var whole = JsonObject.Create(document.Clone())!;
@@ -194,18 +197,16 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         if (!whole.ContainsKey("at")) whole["at"] = now.ToString();
         var (edition, dropped) = (shop.Live, new List<DroppedPick>());
         DropPicks(whole, dropped);
-        FillIn(whole, transaction);
+        FillIn(whole, absent, transaction);
         string[] held = Withhold(whole, withheld);
         var read = CaseReader.ReadCart(Encoding.UTF8.GetBytes(whole.ToJsonString()), shop.Catalogue, shop.Ids);
-        if (read.Value is not { } cart) return new([.. read.Problems.Select(problem => problem with { At = $"/cart{problem.At}" })]);
+        if (read.Value is not { } cart) return new(read.Problems.Under("/cart"));
 
         var shopper = cart.Shopper is not null ? cart.Shopper.Id : cart.GuestKey is { } guest ? Hashed(guest, transaction) : null;
         var day = LocalDatePattern.Iso.Format(cart.At.InZone(shop.Store.Zone).Date);
-        var usage = transaction.Usage(day, shopper).ToDictionary(
-            used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
-        var codes = OpenShop.Standing(transaction.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code)))));
-        if (absent is { State: "held", Rehearsal: false }) WithoutThat(absent, shopper, day, transaction, usage, ref codes);
-        var priced = Metrics.Measured(() => edition.Rulebook.Price(cart, usage, Effort, gone, codes, transaction.Sold()));
+        var used = UsedBefore.Of(transaction, day, shopper, cart.Codes, edition);
+        foreach (var order in absent) used.TakeOut(order, day, shopper, transaction);
+        var priced = Metrics.Measured(() => edition.Rulebook.Price(cart, used.Promotions, Effort, gone, used.Codes, used.Sold));
         foreach (var picks in cart.Picks)
             if (priced.Applied.All(outcome => outcome.Promotion.Id != picks.Promotion)) dropped.AddRange(picks.Skus.Select(sku => new DroppedPick(picks.Promotion, sku)));
         // What stands for a guest is kept hashed only.
@@ -213,16 +214,27 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         return new(new TillPrice(priced, edition, whole, shopper, dropped, held));
     }
 
-    // A held order that is to be replaced counts as if it were not there.
-    private static void WithoutThat(StoredOrder absent, string? shopper, string day, OrderTransaction transaction, Dictionary<string, Usage> usage, ref IReadOnlyDictionary<string, BatchCode> codes)
+    /// <summary>What has been used by others when a cart is priced.</summary>
+    private sealed record UsedBefore(Dictionary<string, Usage> Promotions, Dictionary<string, BatchCode> Codes, Dictionary<string, long> Sold)
     {
-        foreach (var use in transaction.UsesOf(absent.Id))
-            if (usage.TryGetValue(use.Promotion, out var counted))
-                usage[use.Promotion] = new(
-                    counted.Total - 1, absent.Shopper == shopper && shopper is not null ? counted.Shopper - 1 : counted.Shopper, absent.Day == day ? counted.Today - 1 : counted.Today, counted.Budget - use.Amount, counted.Drawn - use.Drawn);
-        var own = transaction.CodesOf(absent.Id).ToDictionary(code => code.Bare, StringComparer.Ordinal);
-        codes = codes.ToDictionary(
-            entry => entry.Key, entry => own.TryGetValue(entry.Key, out var code) ? entry.Value with { Used = entry.Value.Used - 1, Drawn = entry.Value.Drawn - code.Drawn } : entry.Value, StringComparer.Ordinal);
+        public static UsedBefore Of(OrderTransaction transaction, string day, string? shopper, IEnumerable<string> codes, LiveEdition edition) => new(
+            transaction.Usage(day, shopper).ToDictionary(
+                used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal),
+            OpenShop.Standing(transaction.Standing(codes.Select(code => Trigger.Bare(Trigger.Normal(code))))),
+            transaction.Sold(edition.Rulebook.Givable));
+
+        /// <summary>Takes out what an order uses that counts as if it were not there.</summary>
+        public void TakeOut(StoredOrder absent, string day, string? shopper, OrderTransaction transaction)
+        {
+            foreach (var use in transaction.UsesOf(absent.Id))
+                if (Promotions.TryGetValue(use.Promotion, out var used))
+                    Promotions[use.Promotion] = new(
+                        used.Total - 1, shopper is not null && absent.Shopper == shopper ? used.Shopper - 1 : used.Shopper, absent.Day == day ? used.Today - 1 : used.Today, used.Budget - use.Amount, used.Drawn - use.Drawn);
+            foreach (var code in transaction.CodesOf(absent.Id))
+                if (Codes.TryGetValue(code.Bare, out var used)) Codes[code.Bare] = used with { Used = used.Used - 1, Drawn = used.Drawn - code.Drawn };
+            foreach (var unit in transaction.UnitsOf(absent.Id))
+                if (Sold.TryGetValue(unit.Sku, out var sold)) Sold[unit.Sku] = sold - unit.Units;
+        }
     }
 
     // What of a lapsed order has been used up by others in the meantime.
@@ -232,9 +244,15 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         if (order.Rehearsal) return gone;
         var usage = transaction.Usage(order.Day, order.Shopper).ToDictionary(used => used.PromotionId, StringComparer.Ordinal);
         var live = shop.Live.Rulebook.Promotions.ToDictionary(promotion => promotion.Id, StringComparer.Ordinal);
+        // What a credit holds in the base currency; where it is no longer live its draws are not held against anybody.
+        long? HeldBy(Promotion? promotion) => promotion?.Rewards is [Credit credit] ? credit.Amount.For(shop.Store.Currency, shop.Store) : null;
+
         foreach (var use in transaction.UsesOf(order.Id))
         {
-            if (live.GetValueOrDefault(use.Promotion)?.Limits is not { } limits || usage.GetValueOrDefault(use.Promotion) is not { } used) continue;
+            var (promotion, used) = (live.GetValueOrDefault(use.Promotion), usage.GetValueOrDefault(use.Promotion));
+            if (use.Drawn > 0 && HeldBy(promotion) is { } held && (used?.Drawn ?? 0) + use.Drawn > held)
+                gone.Add(new($"/promotions/{Pointer.Escaped(use.Promotion)}", ProblemCode.Conflict, "The credit has been drawn by others."));
+            if (promotion?.Limits is not { } limits || used is null) continue;
             if (limits.Reached(new(used.Total, used.Shopper, used.Today, used.Budget), order.Shopper is not null) is not null)
                 gone.Add(new($"/promotions/{Pointer.Escaped(use.Promotion)}", ProblemCode.Conflict, $"The promotion '{use.Promotion}' has been used up by others."));
         }
@@ -242,16 +260,19 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         var codes = transaction.CodesOf(order.Id);
         var standing = transaction.Standing(codes.Select(code => code.Bare)).ToDictionary(code => code.Bare, StringComparer.Ordinal);
         foreach (var code in codes)
-            if (standing.GetValueOrDefault(code.Bare) is { } known && code.Drawn == 0 && known.Used >= known.UsesEach)
-                gone.Add(new("/codes", ProblemCode.Conflict, "A code of this order has been used by others."));
-        var sold = transaction.Sold();
-        foreach (var gift in JsonNode.Parse(order.Result)!["gifts"]!.AsArray())
         {
-            var sku = (string)gift!["sku"]!;
-            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Stock is { } stock && stock - sold.GetValueOrDefault(sku) < (long)gift["quantity"]!)
-                gone.Add(new("/gifts", ProblemCode.Conflict, $"The gift {sku} has run out."));
+            if (standing.GetValueOrDefault(code.Bare) is not { } known) continue;
+            var isDrawn = code.Drawn > 0 && HeldBy(live.Values.FirstOrDefault(promotion => promotion.Trigger?.Batches.Contains(known.BatchId) == true)) is { } held && known.Drawn + code.Drawn > held;
+            if (isDrawn || (code.Drawn == 0 && known.Used >= known.UsesEach)) gone.Add(new("/codes", ProblemCode.Conflict, "A code of this order has been used by others."));
         }
 
+        // Goods may pass their stock, gifts may not: of a SKU that was given all units of the order must still be there.
+        var units = transaction.UnitsOf(order.Id).ToDictionary(unit => unit.Sku, unit => unit.Units, StringComparer.Ordinal);
+        var given = JsonNode.Parse(order.Result)!["gifts"]!.AsArray().Select(gift => (string)gift!["sku"]!).Distinct(StringComparer.Ordinal).ToArray();
+        var sold = transaction.Sold(given);
+        foreach (var sku in given)
+            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Stock is { } stock && stock - sold.GetValueOrDefault(sku) < units.GetValueOrDefault(sku))
+                gone.Add(new("/gifts", ProblemCode.Conflict, $"The gift {sku} has run out."));
         return gone;
     }
 
@@ -271,11 +292,11 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
     }
 
     // What the cart says of its shopper stands; the store fills in the rest by the id.
-    private void FillIn(JsonObject cart, OrderTransaction transaction)
+    private void FillIn(JsonObject cart, IReadOnlyList<StoredOrder> absent, OrderTransaction transaction)
     {
         if (cart["shopper"] is not JsonObject named || named["id"] is not JsonValue value || !value.TryGetValue<string>(out var id) || transaction.Shopper(id) is not { } known) return;
         if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(group => JsonValue.Create(group))]);
-        if (!named.ContainsKey("orders")) named["orders"] = known.Orders;
+        if (!named.ContainsKey("orders")) named["orders"] = Math.Max(0, known.Orders - absent.Count(order => order.Shopper == id));
         if (!named.ContainsKey("spent")) named["spent"] = shop.Store.Currency.Write(known.Spent);
     }
 

@@ -106,7 +106,7 @@ internal sealed class OpenShop
         Standing(codes.Standing(entered.Select(code => Trigger.Bare(Trigger.Normal(code)))));
 
     /// <summary>Codes of batches as pricing takes them.</summary>
-    public static IReadOnlyDictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) => found.ToDictionary(
+    public static Dictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) => found.ToDictionary(
         code => code.Bare,
         code => new BatchCode(code.BatchId, code.Void, code.Used, code.UsesEach, code.LastDay is { } day ? LocalDatePattern.Iso.Parse(day).Value : null, code.Drawn),
         StringComparer.Ordinal);

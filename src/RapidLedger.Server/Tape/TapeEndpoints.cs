@@ -79,7 +79,7 @@ internal static class TapeEndpoints
         if (request.Draft is { ValueKind: not (JsonValueKind.Object or JsonValueKind.Null) }) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
         var draft = request.Draft is { ValueKind: JsonValueKind.Object } written ? JsonNode.Parse(written.GetRawText())!.AsObject() : null;
         // A case holds only what is priced: a draft that makes no sense yet would be refused wherever the case is read.
-        if (draft is not null && shop.Read(draft.ToJsonString()) is { Promotion: null, Problems: var problems }) return Answers.Refused([.. problems.Select(problem => problem with { At = $"/draft{problem.At}" })]);
+        if (draft is not null && shop.Read(draft.ToJsonString()) is { Promotion: null, Problems: var problems }) return Answers.Refused(problems.Under("/draft"));
         var live = promotions.Edition(promotions.NewestEdition()?.Number ?? 0).Select(document => JsonNode.Parse(document)!.AsObject());
         JsonObject[] listed = [.. live.Where(promotion => (string?)promotion["id"] != (string?)draft?["id"]), .. draft is null ? [] : new[] { draft }];
         foreach (var promotion in listed) promotion["state"] = "live";

@@ -56,7 +56,7 @@ internal sealed class TapePrinter(OpenShop shop)
                 code.Status,
                 code.Promotion?.Id,
                 code.Promotion?.Named,
-                code.Promotion is null ? Resting(code.Code) ?? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
+                code.Promotion is null ? Resting(code) ?? "No promotion has this code." : code.Reason is { } reason ? wording.Say(reason, priced.Cart.At) : "Applied.",
                 forShopper.Tell(code)))],
             [
                 // What can no longer be read says so before all others.
@@ -79,10 +79,10 @@ internal sealed class TapePrinter(OpenShop shop)
     }
 
     // A code that nothing live has may be that of a promotion that rests.
-    private string? Resting(string code) => shop.Promotions
-        .Where(promotion => promotion.Stored.State != "live" && promotion.Read.Promotion?.Trigger is { IsAutomatic: false } trigger && trigger.Codes.Any(own => Trigger.Normal(own) == code))
+    private string? Resting(CodeStatus code) => shop.Promotions
+        .Where(promotion => promotion.Stored.State != "live" && promotion.Read.Promotion?.Trigger is { IsAutomatic: false } trigger && (trigger.Codes.Any(own => Trigger.Normal(own) == code.Code) || (code.Batch is { } batch && trigger.Batches.Contains(batch))))
         .OrderBy(promotion => Array.IndexOf(["paused", "draft", "archived"], promotion.Stored.State))
-        .Select(promotion => $"It is the code of “{promotion.Name}”, which is {(promotion.Stored.State switch { "archived" => "retired", "draft" => "a draft", var state => state })}.")
+        .Select(promotion => $"It is {(code.Batch is null ? "the" : "a")} code of “{promotion.Name}”, which is {(promotion.Stored.State switch { "archived" => "retired", "draft" => "a draft", var state => state })}.")
         .FirstOrDefault();
 
     public LiveBeside Beside(PricedCart live, PricedCart priced)

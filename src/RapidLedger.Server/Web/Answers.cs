@@ -38,6 +38,9 @@ internal static class Answers
     public static IResult NoPromotion(string id) =>
         NotFound(ProblemCode.UnknownPromotion, $"There is no promotion '{id}'. It may have been thrown away in another window.");
 
+    /// <summary>Problems of a part of what was sent, told where they stand in all of it.</summary>
+    public static IReadOnlyList<Problem> Under(this IReadOnlyList<Problem> problems, string pointer) => [.. problems.Select(problem => problem with { At = $"{pointer}{problem.At}" })];
+
     /// <summary>Adds what a call may be refused with to its description.</summary>
     public static RouteHandlerBuilder Refuses(this RouteHandlerBuilder route, params ReadOnlySpan<int> statuses)
     {

@@ -5,6 +5,19 @@ namespace RapidLedger.Pricing;
 /// <summary>What shoppers read in German.</summary>
 internal sealed class German : ShopperTongue
 {
+    private static readonly RewardKinds<Func<Reward, Wording, string>> Rewards = new()
+    {
+        Discount = (reward, wording) => reward is Discount discount ? Say(discount, wording) : "",
+        BuyGet = (reward, _) => reward is BuyGet { Deal: Deal.ByQuantity(var buy, var get, _), Take: Take.Percentage { Percent.Value: 100 } } ? $"{buy} kaufen, {get} gratis dazu" : "ein weiteres Stück günstiger",
+        Ladder = (_, _) => "mehr Rabatt bei mehr Ware",
+        Bundle = (_, _) => "zusammen günstiger",
+        Gift = (_, _) => "ein Geschenk",
+        Markdown = (_, _) => "ein niedrigerer Preis",
+        Shipping = (reward, _) => reward is Shipping { Take: Take.Percentage { Percent.Value: 100 } } ? "kostenlose Lieferung" : "günstigere Lieferung",
+        Points = (_, _) => "Punkte",
+        Credit = (_, _) => "ein Guthaben",
+    };
+
     public override string Language => "de";
 
     public override CultureInfo? Culture { get; } = CultureInfo.GetCultureInfo("de-DE");
@@ -41,29 +54,21 @@ internal sealed class German : ShopperTongue
     public override string Missing(Measure measure, long missing, Selection? of, Wording wording) =>
         measure == Measure.Spend ? $"noch {wording.Say(missing)}{From(of, wording)}" : $"noch {missing} {(of is null || of.IsEverything ? "Artikel" : "Stück")}{From(of, wording)}";
 
-    public override string Reward(Reward reward, Wording wording) => reward switch
-    {
-        Discount { Take: Take.Percentage(var percent) } => $"{wording.Say(percent)} Rabatt",
-        Discount { Take: Take.Off(var amount), Per: Per.Cart } => $"{wording.Say(amount)} Rabatt",
-        Discount { Take: Take.Off(var amount) } => $"{wording.Say(amount)} Rabatt je Stück",
-        Discount { Take: Take.To(var price) } => $"zum Preis von {wording.Say(price)}",
-        BuyGet { Deal: Deal.ByQuantity(var buy, var get, _), Take: Take.Percentage { Percent.Value: 100 } } => $"{buy} kaufen, {get} gratis dazu",
-        BuyGet => "ein weiteres Stück günstiger",
-        Bundle => "zusammen günstiger",
-        Ladder => "mehr Rabatt bei mehr Ware",
-        Gift => "ein Geschenk",
-        Shipping { Take: Take.Percentage { Percent.Value: 100 } } => "kostenlose Lieferung",
-        Shipping => "günstigere Lieferung",
-        Points => "Punkte",
-        Credit => "ein Guthaben",
-        _ => "ein niedrigerer Preis",
-    };
+    public override string Reward(Reward reward, Wording wording) => reward.In(Rewards)(reward, wording);
 
     public override string Applied(string label, long saved, Wording wording) => saved == 0 ? label : $"{label}: Sie sparen {wording.Say(saved)}.";
 
     public override string Step(string label, string? missing, Wording wording) => missing is null ? $"{label}: erreicht." : $"{Capital(missing)}: {label}.";
 
     public override string And(IEnumerable<string> words) => Wording.Join(words, "und");
+
+    private static string Say(Discount discount, Wording wording) => discount.Take switch
+    {
+        Take.Percentage(var percent) => $"{wording.Say(percent)} Rabatt",
+        Take.Off(var amount) => $"{wording.Say(amount)} Rabatt{(discount.Per == Per.Cart ? "" : " je Stück")}",
+        Take.To(var price) => $"zum Preis von {wording.Say(price)}",
+        _ => throw new System.Diagnostics.UnreachableException(),
+    };
 
     private static string Say(Gap gap, Wording wording) => gap switch
     {
