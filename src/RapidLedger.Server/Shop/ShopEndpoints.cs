@@ -1,6 +1,7 @@
 using System.Text.Json;
 using NodaTime;
 using RapidLedger.Formats;
+using RapidLedger.Pricing;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
@@ -37,6 +38,7 @@ internal sealed record ShopInfo(
     NamedPlace[] Places,
     IReadOnlyList<MethodInfo> Methods,
     IReadOnlyList<string> Families,
+    IReadOnlyList<string> Languages,
     IReadOnlyList<SampleCart> Samples,
     decimal? MarginFloor,
     bool DemoClock,
@@ -79,6 +81,7 @@ internal static class ShopEndpoints
         shop.Settings.Places,
         [.. shop.Store.Shipping.Select(method => new MethodInfo(method.Id, method.Name))],
         [.. shop.Store.Families.Select(family => family.Name)],
+        [.. Wording.Languages],
         [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
         shop.Store.MarginFloor?.Value,
         clock is not SystemClock,

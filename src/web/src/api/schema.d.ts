@@ -523,7 +523,6 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How much a second look at some promotions finds; asked for beside the list, which does not wait for it. */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -1526,6 +1525,7 @@ export interface components {
             places: components["schemas"]["NamedPlace"][];
             methods: components["schemas"]["MethodInfo"][];
             families: string[];
+            languages: string[];
             samples: components["schemas"]["SampleCart"][];
             /** Format: double */
             marginFloor: null | number;
@@ -3249,6 +3249,24 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

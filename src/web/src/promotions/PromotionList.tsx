@@ -1,23 +1,19 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answered, api, type PromotionPage, type PromotionRow, type TapePrint } from '../api/client';
+import type { PromotionRow, TapePrint } from '../api/client';
 import { ROWS_AT_ONCE, usePromotionRows, useRowFindings } from '../api/queries';
-import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
 import { clockOf, useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
-import { add } from '../ui/format';
 import { isTyping } from '../ui/keys';
-import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
-import { WindowStrip } from './WindowStrip';
+import { ROW, Row } from './ListRow';
+import { Together } from './Together';
 
 // So many rows at a time are asked what a second look finds.
 const BLOCK = 25;
 const MOST_LOOKED = 150;
-const ROW = 46;
 
 const STATES = [
   { value: 'any', words: 'any state' },
@@ -227,191 +223,3 @@ export function PromotionList({ print }: Props) {
 
 // Not a SKU: a choice needs a value for "anything".
 const ANY = '\u2205';
-
-type RowProps = {
-  row: PromotionRow;
-  place: number;
-  top: number;
-  band: boolean;
-  current: boolean;
-  chosen: boolean;
-  /** What a second look finds: errors and doubts. */
-  doubts?: { errors: number; doubts: number };
-  clock: number;
-  print: TapePrint | null;
-  onOpen: () => void;
-  onChoose: () => void;
-};
-
-function Row({ row, place, top, band, current, chosen, doubts, clock, print, onOpen, onChoose }: RowProps) {
-  const { format } = useShopContext();
-  const taken = (print?.entries ?? [])
-    .filter((one) => one.promotion === row.id)
-    .reduce((sum, one) => (sum ? add(sum, one.amount) : one.amount), '');
-  const off = row.phase === 'draft' || row.phase === 'paused' || row.phase === 'archived';
-  return (
-    // The keys of a row are those of its list.
-    // biome-ignore lint/a11y/useKeyWithClickEvents: see above
-    <div
-      id={`row-${row.id}`}
-      role="row"
-      aria-rowindex={place + 1}
-      tabIndex={-1}
-      aria-selected={chosen}
-      data-testid="row"
-      data-phase={row.phase}
-      className={`absolute inset-x-0 grid cursor-pointer grid-cols-[1.2rem_minmax(0,1fr)_8.5rem_5.4rem_4.4rem] content-center items-center gap-x-3 leading-[18px] border-b border-rule px-3 hover:bg-press ${chosen ? 'bg-stamped' : band ? 'bg-band' : ''} ${current ? 'shadow-[inset_3px_0_0_var(--stamp)]' : ''}`}
-      style={{ top, height: ROW }}
-      onClick={onOpen}
-    >
-      <span role="gridcell" className="row-span-2 leading-none">
-        <input
-          type="checkbox"
-          tabIndex={-1}
-          className="accent-[var(--stamp)]"
-          aria-label={`Select ${row.name}`}
-          checked={chosen}
-          onClick={(event) => event.stopPropagation()}
-          onChange={onChoose}
-        />
-      </span>
-      <div role="gridcell" className="flex min-w-0 items-baseline gap-2">
-        <span className={`truncate font-medium ${off ? 'text-faded' : ''}`}>{row.name}</span>
-        <StateMark phase={row.phase} words={row.phaseText} />
-        {doubts && (
-          <span
-            className={`shrink-0 ${doubts.errors > 0 ? 'text-red' : 'text-doubt'}`}
-            data-testid="row-findings"
-            title="what a second look finds, at the foot of its page"
-          >
-            {doubts.errors > 0 ? '✕' : '⚠'} {doubts.errors + doubts.doubts}
-            <span className="sr-only"> found by a second look</span>
-          </span>
-        )}
-        {row.hasDraft && row.state !== 'draft' && <span className="shrink-0 text-doubt">changed, not live</span>}
-      </div>
-      <span role="gridcell">
-        <WindowStrip opens={row.opens} closes={row.closes} at={clock} off={off} />
-      </span>
-      <UsedMark used={row.used} />
-      <span role="gridcell" className="text-right font-mono text-tape text-red">
-        {taken && print ? `−${format.plain(taken, print.currency)}` : ''}
-      </span>
-      <div role="gridcell" className="col-span-4 truncate text-faded" title={row.sentence}>
-        {row.problems > 0 ? (
-          <span className="text-doubt">⚠ {row.problems === 1 ? 'one thing is' : `${row.problems} things are`} still to be said</span>
-        ) : (
-          row.sentence
-        )}
-      </div>
-    </div>
-  );
-}
-
-/** How much of the tightest limit is used; nothing where there is none. */
-function UsedMark({ used }: { used: PromotionRow['used'] }) {
-  if (!used) return <span role="gridcell" />;
-  const high = used.share >= 0.75;
-  return (
-    <span role="gridcell" className="flex items-center gap-1.5 font-mono text-[11px]" title={`${used.used} of ${used.of} used`}>
-      <span className="h-1.5 w-10 shrink-0 border border-rule" aria-hidden="true">
-        <span className={`block h-full ${high ? 'bg-doubt' : 'bg-ink'}`} style={{ width: `${Math.min(100, used.share * 100)}%` }} />
-      </span>
-      <span className={high ? 'text-doubt' : 'text-faded'}>{Math.round(used.share * 100)} %</span>
-    </span>
-  );
-}
-
-/** What can be done to several at once. */
-function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }) {
-  const queries = useQueryClient();
-  const history = useHistory();
-  const [said, setSaid] = useState('');
-  const each = async (what: string, can: (row: PromotionRow) => boolean, call: (row: PromotionRow) => Promise<unknown>) => {
-    const able = rows.filter(can);
-    let failed = '';
-    let done = 0;
-    for (const row of able) {
-      setSaid(`${what} ${done + 1} of ${able.length}`);
-      try {
-        await call(row);
-        done += 1;
-      } catch (error) {
-        failed = `${row.name}: ${(error as Error).message}`;
-      }
-    }
-    await queries.invalidateQueries({ queryKey: ['promotions'] });
-    await queries.invalidateQueries({ queryKey: ['edition'] });
-    if (failed) setSaid(failed);
-    else if (able.length < rows.length) setSaid(`${done} done; the others cannot be.`);
-    else onDone();
-  };
-  // The row may be older than what is stored: the newest revision is asked for.
-  const fresh = (row: PromotionRow) => answered<PromotionPage>(api.GET('/api/promotions/{id}', { params: { path: { id: row.id } } }));
-  const set = async (row: { id: string }, what: 'pause' | 'retire' | 'resume') => {
-    const page = await fresh(row as PromotionRow);
-    await answered(
-      api.POST(`/api/promotions/{id}/${what}`, { params: { path: { id: row.id } }, body: { revision: page.revision, document: null } }),
-    );
-  };
-  const setAll = async (words: string, what: 'pause' | 'retire', can: (row: PromotionRow) => boolean) => {
-    const able = rows.filter(can);
-    await each(words, can, (row) => set(row, what));
-    const all = async (to: (row: PromotionRow) => 'pause' | 'retire' | 'resume') => {
-      for (const row of able) await set(row, to(row)).catch(() => {});
-      await queries.invalidateQueries();
-    };
-    history.push({
-      words: `${what}: ${able.length === 1 ? able[0]?.name : `${able.length} promotions`}`,
-      of: 'list',
-      undo: () => all((row) => (row.state === 'live' ? 'resume' : 'pause')),
-      redo: () => all(() => what),
-    });
-  };
-  const start = async (row: PromotionRow) => {
-    const page = await fresh(row);
-    await answered(
-      api.POST('/api/promotions/{id}/live', {
-        params: { path: { id: row.id } },
-        body: { revision: page.revision, document: page.document as never },
-      }),
-    );
-  };
-  return (
-    <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
-      <span className="font-medium">{rows.length} selected</span>
-      <button type="button" className="word" onClick={() => each('starting', (row) => row.state !== 'live' || row.hasDraft, start)}>
-        put live
-      </button>
-      <button type="button" className="word" onClick={() => setAll('pausing', 'pause', (row) => row.state === 'live')}>
-        pause
-      </button>
-      <button
-        type="button"
-        className="word"
-        onClick={() =>
-          each(
-            'copying',
-            () => true,
-            (row) => answered(api.POST('/api/promotions/{id}/copy', { params: { path: { id: row.id } } })),
-          )
-        }
-      >
-        copy
-      </button>
-      <button
-        type="button"
-        className="word"
-        onClick={() => setAll('retiring', 'retire', (row) => row.state === 'live' || row.state === 'paused')}
-      >
-        retire
-      </button>
-      <span className="flex-1 text-doubt" role="status">
-        {said}
-      </span>
-      <button type="button" className="word" onClick={onDone}>
-        select none
-      </button>
-    </footer>
-  );
-}

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Json } from '../../api/client';
 import { useSaid } from '../../api/queries';
 import { type Draft, problemsUnder } from '../../shop/document';
+import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
 import { toText } from '../../ui/numbers';
@@ -21,13 +22,11 @@ const PLACES = [
   { value: 'today', words: 'among the offers of today' },
 ];
 
-const LANGUAGES = [
-  { value: 'en', words: 'English' },
-  { value: 'de', words: 'German' },
-];
+const names = new Intl.DisplayNames('en', { type: 'language' });
 
 /** What the shopper reads, and where; the finished sentences stand below as they change. */
 export function Says({ draft, isSound }: { draft: Draft; isSound: boolean }) {
+  const { info } = useShopContext();
   const { cart } = useCart();
   const [language, setLanguage] = useState('en');
   const [open, setOpen] = useState(false);
@@ -35,7 +34,7 @@ export function Says({ draft, isSound }: { draft: Draft; isSound: boolean }) {
   const { data: said } = useSaid({ document: { ...draft.document, state: 'live' }, cart }, open && isSound);
   const problems = problemsUnder(draft.problems, '/says');
   const quiet = draft.document.says === undefined && !open;
-  const isFirst = language === LANGUAGES[0]?.value;
+  const isFirst = language === info.languages[0];
   // A text for every language becomes one of its language as soon as another is written.
   const write = (member: string, text: string) => {
     const old = says[member];
@@ -69,7 +68,13 @@ export function Says({ draft, isSound }: { draft: Draft; isSound: boolean }) {
     );
   return (
     <Clause name="Says" problems={problems}>
-      in <Choice label="Language" value={language} options={LANGUAGES} onChange={setLanguage} />
+      in{' '}
+      <Choice
+        label="Language"
+        value={language}
+        options={info.languages.map((tag) => ({ value: tag, words: names.of(tag) ?? tag }))}
+        onChange={setLanguage}
+      />
       {!isFirst && (
         <>
           , under the name{' '}
