@@ -8,9 +8,9 @@ using BenchmarkDotNet.Toolchains.InProcess.Emit;
 using Perfolizer.Horology;
 using RapidLedger.Benchmarks;
 
-if (args is ["profile"])
+if (args is ["profile", ..])
 {
-    Quick.Run();
+    Quick.Run(args.ElementAtOrDefault(1));
     return;
 }
 

@@ -6,8 +6,16 @@ namespace RapidLedger.Benchmarks;
 /// <summary>A quick look at time and bytes, for work on speed; the table is made by the benchmarks.</summary>
 internal static class Quick
 {
-    public static void Run()
+    public static void Run(string? only = null)
     {
+        if (only is not null)
+        {
+            var one = Rulebook.Compile(Shop.Store, Shop.Catalogue(50_000), Shop.Promotions(1_000, only == "100" ? 20 : 10));
+            var cartOfIt = Shop.Cart(int.Parse(only, System.Globalization.CultureInfo.InvariantCulture));
+            for (var round = 0; round < 5; round++) Measure($"{only} lines", () => one.Price(cartOfIt), only == "100" ? 300 : 10_000);
+            return;
+        }
+
         foreach (var lines in (int[])[5, 20])
         {
             foreach (var promotions in (int[])[10, 100, 1_000, 10_000])

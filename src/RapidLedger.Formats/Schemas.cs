@@ -139,7 +139,8 @@ public static class Schemas
         ["take"] = One(("percent", Percent), ("amount", Amount), ("price", Amount)),
         ["places"] = Obj([], new() { ["in"] = List(Text, 1), ["out"] = List(Text) }),
         ["condition"] = Condition(),
-        ["reward"] = new JsonObject { ["oneOf"] = new JsonArray([.. Rewards()]) },
+        ["reward"] = new JsonObject { ["oneOf"] = new JsonArray([.. Rewards().ByName().Select(kind => Kind(kind.Key, kind.Value))]) },
+        ["stepReward"] = new JsonObject { ["oneOf"] = new JsonArray([.. OnStep().Select(kind => Kind(kind.Name, kind.Form))]) },
         ["promotion"] = PromotionForm(),
     };
 
@@ -152,11 +153,11 @@ public static class Schemas
         ["state"] = Words("draft", "live", "paused", "archived"),
         ["rank"] = Whole(0),
         ["trigger"] = new JsonObject { ["oneOf"] = new JsonArray(Obj(["automatic"], new() { ["automatic"] = Flag }), Obj(["codes"], new() { ["codes"] = List(Text, 1), ["batches"] = List(Text, 1) }), Obj(["batches"], new() { ["batches"] = List(Text, 1) })) },
-        ["window"] = Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0, Window.MostGrace), ["repeat"] = Text, ["lasts"] = Text }),
+        ["window"] = Needs(Obj([], new() { ["start"] = Text, ["end"] = Text, ["graceMinutes"] = Whole(0, Window.MostGrace), ["repeat"] = Text, ["lasts"] = Text }), ("repeat", ["start", "lasts"]), ("lasts", ["repeat"])),
         ["when"] = Ref("condition"),
         ["rewards"] = List(Ref("reward"), 1),
         ["limits"] = Obj([], new() { ["total"] = Whole(0), ["perShopper"] = Whole(0), ["perDay"] = Whole(0), ["budget"] = Minor }),
-        ["stacking"] = Obj([], new() { ["allow"] = Words("any", "none", "only", "except"), ["with"] = List(Text), ["family"] = Text }),
+        ["stacking"] = OneWay(Obj([], new() { ["allow"] = Words("any", "none", "only", "except"), ["with"] = List(Text), ["family"] = Text }), Way([], ["with"], ("allow", Words("any", "none"))), Way(["allow", "with"], [], ("allow", Words("only", "except")))),
         ["says"] = Obj([], new() { ["near"] = Texts, ["reached"] = Texts, ["refused"] = Texts, ["show"] = List(Words("item", "basket", "today")) }),
     });
 
@@ -184,44 +185,76 @@ public static class Schemas
         return One([.. kinds.ByName().Select(kind => (kind.Key, kind.Value))]);
     }
 
-    private static IEnumerable<JsonNode> Rewards()
+    // The names it must have, the members, and the ways of which it takes exactly one, if there are any.
+    private sealed record Form(string[] Required, JsonObject Members, params JsonObject[] Ways);
+
+    private static Form DiscountForm(params string[] required) =>
+        new(required, new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Words("cheapest", "dearest"), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount });
+
+    // On a step of a ladder a discount may leave out what it is on, and some kinds have no place.
+    private static IEnumerable<(string Name, Form Form)> OnStep()
     {
-        static JsonObject Repeat() => OneOf(Words("once", "every"), Obj(["atMost"], new() { ["atMost"] = Whole(1) }));
+        var kinds = Rewards().ByName();
+        return [("discount", DiscountForm("take", "per")), .. ((string[])["gift", "shipping", "points"]).Select(name => (name, kinds[name]))];
+    }
+
+    private static RewardKinds<Form> Rewards()
+    {
         static JsonObject Pick() => Words("cheapest", "dearest");
         var row = Obj(["buy", "get"], new() { ["buy"] = Whole(1), ["get"] = Whole(1) });
-        var kinds = new RewardKinds<(string[] Required, JsonObject Members)>
+        var (with, without) = (new JsonObject { ["required"] = new JsonArray("take") }, new JsonObject { ["not"] = new JsonObject { ["required"] = new JsonArray("take") } });
+        var once = OneOf(Words("once", "every"), Obj(["atMost"], new() { ["atMost"] = Whole(1) }));
+        return new()
         {
-            Discount = (["take", "per"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Pick(), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount }),
-            BuyGet = (["buy", "get"], new()
-            {
-                ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
-                ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
-                ["same"] = Words("sku", "product"),
-                ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
-            }),
-            Ladder = (["measure", "of", "apply", "steps"], new()
+            Discount = DiscountForm("on", "take", "per"),
+            BuyGet = new(
+                ["buy", "get"],
+                new()
+                {
+                    ["buy"] = Obj(["of"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }),
+                    ["get"] = Obj(["take"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take"), ["pick"] = Pick() }),
+                    ["same"] = Words("sku", "product"),
+                    ["repeat"] = OneOf(Words("once", "every"), One(("atMost", Whole(1)), ("schedule", List(row, 1)))),
+                },
+                // By quantity, by spend, by a schedule; and the first and the last of these of the same.
+                Way([], ["same"], ("buy", Way(["quantity"], ["spend"])), ("get", Way(["of", "quantity"], [])), ("repeat", once)),
+                Way([], ["same"], ("buy", Way(["spend"], ["quantity"])), ("get", Way(["of", "quantity"], [])), ("repeat", once)),
+                Way(["repeat"], ["same"], ("buy", Way([], ["quantity", "spend"])), ("get", Way(["of"], ["quantity"])), ("repeat", Way(["schedule"], []))),
+                Way(["same"], [], ("buy", Way(["quantity"], ["spend"])), ("get", Way(["quantity"], ["of"])), ("repeat", once)),
+                Way(["same", "repeat"], [], ("buy", Way([], ["quantity", "spend"])), ("get", Way([], ["of", "quantity"])), ("repeat", Way(["schedule"], [])))),
+            Ladder = new(["measure", "of", "apply", "steps"], new()
             {
                 ["measure"] = Words("quantity", "spend"),
                 ["of"] = Ref("selection"),
                 ["apply"] = Words("highest", "all", "beyond"),
-                ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("reward"), 1) }), 1),
+                ["steps"] = List(Obj(["from", "rewards"], new() { ["from"] = new JsonObject { ["anyOf"] = new JsonArray(Whole(1), Amount) }, ["rewards"] = List(Ref("stepReward"), 1) }), 1),
             }),
-            Bundle = (["slots"], new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = Repeat(), ["fill"] = Pick() }),
-            Gift = (["give"], new()
-            {
-                ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
-                ["quantity"] = Whole(1),
-                ["times"] = OneOf(Words("once"), Obj(["per"], new() { ["per"] = Obj([], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }) })),
-                ["atMost"] = Whole(1),
-                ["picked"] = Flag,
-                ["take"] = Ref("take"),
-            }),
-            Markdown = (["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) }),
-            Shipping = (["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount }),
-            Points = ([], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) }),
-            Credit = (["amount", "keepRest"], new() { ["amount"] = Amount, ["keepRest"] = Flag }),
+            Bundle = new(
+                ["slots"],
+                new() { ["slots"] = List(Obj(["of", "quantity"], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["take"] = Ref("take") }), 1), ["take"] = Ref("take"), ["repeat"] = once, ["fill"] = Pick() },
+                Way(["take"], [], ("slots", new JsonObject { ["items"] = without })),
+                Way([], ["take"], ("slots", new JsonObject { ["contains"] = with }))),
+            Gift = new(
+                ["give"],
+                new()
+                {
+                    ["give"] = One(("skus", List(Text, 1)), ("sameAs", Ref("selection"))),
+                    ["quantity"] = Whole(1),
+                    ["times"] = OneOf(Words("once"), Obj(["per"], new() { ["per"] = Obj([], new() { ["of"] = Ref("selection"), ["quantity"] = Whole(1), ["spend"] = Amount }) })),
+                    ["atMost"] = Whole(1),
+                    ["picked"] = Flag,
+                    ["take"] = Ref("take"),
+                },
+                Way([], [], ("give", Way(["sameAs"], [])), ("times", TimesBy(Way(["quantity"], ["of", "spend"])))),
+                Way([], [], ("give", Way(["skus"], [])), ("times", TimesBy(OneWay([], Way(["of", "quantity"], ["spend"]), Way(["of", "spend"], ["quantity"])))))),
+            Markdown = new(["levels"], new() { ["levels"] = List(Obj(["on", "take"], new() { ["on"] = Ref("selection"), ["take"] = Ref("take") }), 1) }),
+            Shipping = new(["take"], new() { ["methods"] = List(Text, 1), ["take"] = Ref("take"), ["maxDiscount"] = Amount }),
+            Points = new([], new() { ["fixed"] = Whole(1), ["each"] = Amount, ["points"] = Whole(1) }, Way(["fixed"], ["each", "points"]), Way(["each", "points"], ["fixed"])),
+            Credit = new(["amount", "keepRest"], new() { ["amount"] = Amount, ["keepRest"] = Flag }),
         };
-        return kinds.ByName().Select(kind => Kind(kind.Key, kind.Value.Required, kind.Value.Members));
+
+        // Once, or by what is said of it.
+        static JsonObject TimesBy(JsonObject per) => new() { ["anyOf"] = new JsonArray(Words("once"), Way(["per"], [], ("per", per))) };
     }
 
     private static JsonObject Store() => Obj(["currency"], new()
@@ -232,7 +265,10 @@ public static class Schemas
         ["policy"] = Words("best", "rank"),
         ["rates"] = Map(Text),
         ["families"] = List(Obj(["name"], new() { ["name"] = Text, ["onePerCart"] = Flag })),
-        ["shipping"] = List(Obj(["id"], new() { ["id"] = Text, ["name"] = Text, ["carrier"] = Text, ["places"] = Ref("places"), ["price"] = Amount, ["bands"] = List(Obj(["price"], new() { ["toGrams"] = Whole(0), ["price"] = Amount }), 1), ["cost"] = Amount })),
+        ["shipping"] = List(OneWay(
+            Obj(["id"], new() { ["id"] = Text, ["name"] = Text, ["carrier"] = Text, ["places"] = Ref("places"), ["price"] = Amount, ["bands"] = List(Obj(["price"], new() { ["toGrams"] = Whole(0), ["price"] = Amount }), 1), ["cost"] = Amount }),
+            Way(["price"], ["bands"]),
+            Way(["bands"], ["price"]))),
         ["tax"] = Obj(["mode"], new() { ["mode"] = Words("none", "inclusive", "exclusive"), ["shippingClass"] = Text, ["rates"] = List(Obj(["class", "place", "percent"], new() { ["class"] = Text, ["place"] = Text, ["percent"] = Percent })) }),
         ["marginFloor"] = Percent,
         ["language"] = Text,
@@ -303,10 +339,32 @@ public static class Schemas
         return list;
     }
 
-    private static JsonObject Kind(string name, string[] required, JsonObject members)
+    private static JsonObject Kind(string name, Form form)
     {
-        members["kind"] = new JsonObject { ["const"] = name };
-        return Obj(["kind", .. required], members);
+        form.Members["kind"] = new JsonObject { ["const"] = name };
+        return OneWay(Obj(["kind", .. form.Required], form.Members), form.Ways);
+    }
+
+    private static JsonObject OneWay(JsonObject form, params JsonObject[] ways)
+    {
+        if (ways.Length > 0) form["oneOf"] = new JsonArray([.. ways]);
+        return form;
+    }
+
+    // What must be there, what must not, and what must be so where it is there.
+    private static JsonObject Way(string[] there, string[] notThere, params (string Name, JsonObject Form)[] so)
+    {
+        var way = new JsonObject();
+        if (there.Length > 0) way["required"] = new JsonArray([.. there.Select(name => (JsonNode)name)]);
+        if (notThere.Length > 0) way["not"] = new JsonObject { ["anyOf"] = new JsonArray([.. notThere.Select(name => new JsonObject { ["required"] = new JsonArray(name) })]) };
+        if (so.Length > 0) way["properties"] = new JsonObject(so.Select(one => KeyValuePair.Create<string, JsonNode?>(one.Name, one.Form.DeepClone())));
+        return way;
+    }
+
+    private static JsonObject Needs(JsonObject form, params (string Name, string[] Others)[] needs)
+    {
+        form["dependentRequired"] = new JsonObject(needs.Select(one => KeyValuePair.Create<string, JsonNode?>(one.Name, new JsonArray([.. one.Others.Select(name => (JsonNode)name)]))));
+        return form;
     }
 
     private static JsonObject One(params (string Name, JsonObject Form)[] members)

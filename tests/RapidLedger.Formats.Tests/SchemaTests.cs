@@ -38,4 +38,74 @@ public class SchemaTests
         Assert.Equal("[]", answer.GetProperty("results").GetRawText());
         Assert.Equal(2, answer.GetProperty("wrong").GetInt32());
     }
+
+    /// <summary>
+    /// Every place of every case file once with a member too many, a member too few and a value of another kind. What the reader refuses for
+    /// its form the schema refuses too, and what the schema refuses the reader does.
+    /// </summary>
+    [Fact]
+    public void What_is_refused_for_its_form_is_refused_by_the_schema_too()
+    {
+        string[] ofForm = [ProblemCode.UnknownName, ProblemCode.Missing, ProblemCode.WrongType, ProblemCode.ExactlyOne];
+        var broken = new Dictionary<string, JsonNode>(StringComparer.Ordinal);
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json").Order(StringComparer.Ordinal))
+        {
+            var json = File.ReadAllBytes(file);
+            if (CaseReader.Read(json).Value is null) continue;
+            var whole = JsonNode.Parse(json)!;
+            foreach (var (place, kind) in Places(whole, "").Where(one => !one.Place.StartsWith("/expect", StringComparison.Ordinal)))
+                foreach (var change in (string[])["more", "less", "other"])
+                    if (!broken.ContainsKey($"{change} {kind}") && Broken(whole, place, change) is { } changed) broken.Add($"{change} {kind}", changed);
+        }
+
+        var readings = broken.Select(one => (one.Key, Problems: CaseReader.Read(System.Text.Encoding.UTF8.GetBytes(one.Value.ToJsonString())).Problems)).ToArray();
+        var asked = new JsonObject { ["schema"] = Schemas.Case(), ["cases"] = new JsonArray([.. broken.Values]) };
+        var refused = NodeScript.Ask(
+            """
+            import { createRequire } from 'node:module';
+            const Ajv = createRequire(process.cwd() + '/x.js')('ajv/dist/2020').default;
+            const validate = new Ajv({ strict: false }).compile(asked.schema);
+            console.log(JSON.stringify(asked.cases.map((one) => !validate(one))));
+            """,
+            asked.ToJsonString()).EnumerateArray().Select(answer => answer.GetBoolean()).ToArray();
+        Assert.Equal("", string.Join("\n", readings.Where((one, at) => !refused[at] && one.Problems.Any(problem => ofForm.Contains(problem.Code))).Select(one => $"not refused by the schema: {one.Key}: {one.Problems[0]}")));
+        Assert.Equal("", string.Join("\n", readings.Where((one, at) => refused[at] && one.Problems.Count == 0).Select(one => $"refused by the schema alone: {one.Key}")));
+        Assert.True(refused.Count(one => one) > 300);
+    }
+
+    // Every place, and the same with the numbers of lists and the names of maps left out.
+    private static IEnumerable<(string Place, string Kind)> Places(JsonNode? node, string at)
+    {
+        yield return (at, System.Text.RegularExpressions.Regex.Replace(at, "/[0-9]+|(?<=/(usage|picks|rates|batches|options|codes))/[^/]+", "/*"));
+        var children = node switch
+        {
+            JsonObject whole => whole.Select(member => (member.Key, member.Value)),
+            JsonArray list => list.Select((one, number) => (Key: $"{number}", Value: one)),
+            _ => [],
+        };
+        foreach (var (key, value) in children) foreach (var place in Places(value, $"{at}/{key}")) yield return place;
+    }
+
+    private static JsonNode? Broken(JsonNode whole, string place, string change)
+    {
+        var changed = whole.DeepClone();
+        var names = place.Split('/')[1..];
+        if (names.Length == 0) return null;
+        var parent = changed;
+        foreach (var name in names[..^1]) parent = parent is JsonArray list ? list[int.Parse(name, System.Globalization.CultureInfo.InvariantCulture)]! : parent[name]!;
+        switch (change, parent)
+        {
+            case ("more", JsonObject owner) when owner[names[^1]] is JsonObject inner:
+                inner["unheardOf"] = true;
+                return changed;
+            case ("less", JsonObject owner):
+                owner.Remove(names[^1]);
+                return changed;
+            case ("other", JsonObject owner):
+                owner[names[^1]] = owner[names[^1]] is JsonArray or JsonObject ? JsonValue.Create(7.5) : new JsonArray(new JsonArray());
+                return changed;
+            default:
+                return null;
+        }
+    }
 }

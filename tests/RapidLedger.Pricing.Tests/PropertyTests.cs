@@ -167,8 +167,32 @@ public class PropertyTests
     internal static string[] Chosen(PricedCart priced) =>
         [.. priced.Outcomes.Where(outcome => outcome.Applied && outcome.Promotion.Rewards[0] is not (Markdown or Credit)).Select(outcome => outcome.Promotion.Id)];
 
-    // Gifts offered count for the value that the cheapest choice would take off; here the test tells it from the outcome's own promotion.
-    private static long Worth(PricedCart priced) => priced.Worth;
+    // The saving, and of gifts that wait to be picked what those that take least would take off. Asked only where nothing runs out among them,
+    // no price of theirs is marked down, and it is told which of a promotion's gifts waits: else it is what was found.
+    private static long Worth(PricedCart priced)
+    {
+        Outcome[] waiting = [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null)];
+        var units = waiting.Sum(outcome => outcome.ToPick!.Units) + priced.Gifts.Sum(gift => gift.Quantity);
+        if (waiting.Any(outcome => outcome.Promotion.Rewards.OfType<Gift>().Count() > 1 || outcome.ToPick!.Skus.Any(sku => priced.Catalogue.Variant(priced.Catalogue.Find(sku)).Stock < units))
+            || priced.Outcomes.Any(one => one.Applied && one.Promotion.Rewards[0] is Markdown)) return priced.Worth;
+        var worth = priced.Totals.Saving;
+        foreach (var outcome in waiting)
+        {
+            var take = outcome.Promotion.Rewards.OfType<Gift>().Single().Take;
+            worth += outcome.ToPick!.Units * outcome.ToPick.Skus.Min(sku => Off(take, priced.Catalogue.PricesIn(priced.Currency).Current(priced.Catalogue.Find(sku))));
+        }
+
+        return worth;
+
+        long Off(Take? take, long price) => take switch
+        {
+            null => price,
+            Take.Percentage(var percent) => (long)Math.Round(price * percent.Value / 100, priced.Catalogue.Store.Rounding == Rounding.HalfUp ? MidpointRounding.AwayFromZero : MidpointRounding.ToEven),
+            Take.Off(var amount) => Math.Min(price, amount.Named[0].Minor),
+            Take.To(var to) => Math.Max(0, price - to.Named[0].Minor),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
+    }
 
     // Every set of promotions priced alone under a policy that cannot choose: it is a choice if all of it applies.
     private static ((long Worth, long Points), string[] Ids) ByTrying(RandomCase drawn)

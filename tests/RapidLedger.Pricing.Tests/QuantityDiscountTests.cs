@@ -25,6 +25,19 @@ public class QuantityDiscountTests
         });
 
     [Theory]
+    // Source: Heizer and Render, Operations Management, the quantity discount model, Wohl's Discount Store (from memory): 5,000 a year at
+    // 5.00, from 1,000 at 4.80, from 2,000 at 4.75; 49.00 an order, holding a fifth of the price. Published: 25,700.00, 24,725.00, 24,822.50.
+    [InlineData(700, "25700.00")]
+    [InlineData(1000, "24725.00")]
+    [InlineData(2000, "24822.50")]
+    public void A_year_of_orders_costs_what_the_handbook_publishes(int quantity, string published)
+    {
+        var goods = (decimal)Net(quantity, StepsThatCount.Highest, [1, 1_000, 2_000], [500, 480, 475]) / 100;
+        var total = (goods * 5_000 / quantity) + (49m * 5_000 / quantity) + (goods / quantity * 0.2m * quantity / 2);
+        Assert.Equal(decimal.Parse(published, System.Globalization.CultureInfo.InvariantCulture), decimal.Round(total, 2));
+    }
+
+    [Theory]
     // Common practice, no source.
     [InlineData(1000, 1000)]
     [InlineData(1000, 600)]

@@ -40,16 +40,13 @@ public class UnitByUnitTests
     private sealed class Units
     {
         private readonly RandomCase drawn;
-        private readonly CartView view;
-        private readonly Compiler compiler;
+        private readonly Line[] lines;
         private readonly Unit[] units;
 
         public Units(RandomCase drawn, Line[] lines)
         {
-            this.drawn = drawn;
-            compiler = new(CatalogueIndex.Of(drawn.Store, drawn.Catalogue));
-            view = new(drawn.CartOf(lines), compiler.Catalogue);
-            units = [.. Enumerable.Range(0, view.Lines).SelectMany(line => Enumerable.Range(0, view.Quantity(line)).Select(_ => new Unit(line, view.Current(line)))).Select((unit, place) => unit with { Place = place })];
+            (this.drawn, this.lines) = (drawn, lines);
+            units = [.. Enumerable.Range(0, lines.Length).SelectMany(line => Enumerable.Repeat(new Unit(line, Minor(Sold(line).Variant.Price ?? Sold(line).Variant.Regular)), lines[line].Quantity)).Select((unit, place) => unit with { Place = place })];
         }
 
         /// <summary>What is to be paid for each line.</summary>
@@ -107,7 +104,7 @@ public class UnitByUnitTests
                 return;
             }
 
-            var groups = Selected(deal.Bought).GroupBy(unit => same == Same.Sku ? view.Variant(unit.Line) : view.Catalogue.ProductNumber(view.Variant(unit.Line)))
+            var groups = Selected(deal.Bought).GroupBy(unit => same == Same.Sku ? lines[unit.Line].Sku : Sold(unit.Line).Product.Id)
                 .Select(group => Walk([.. group], deal.Pick).ToArray());
             var ordered = deal.Pick == Pick.Cheapest ? groups.OrderBy(group => group[0].Price) : groups.OrderByDescending(group => group[0].Price);
             var left = deal.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
@@ -185,15 +182,42 @@ public class UnitByUnitTests
             for (var i = 0; i < among.Length; i++) units[among[i].Place] = units[among[i].Place] with { Price = among[i].Price - shares[i] };
         }
 
-        private IEnumerable<Unit> Selected(Selection selection)
+        private IEnumerable<Unit> Selected(Selection selection) => units.Where(unit =>
         {
-            var test = compiler.Selection(selection);
-            return units.Where(unit => test.Selects(view, unit.Line));
+            var (product, variant) = Sold(unit.Line);
+            return selection.In.Any(Is) && !selection.Out.Any(Is)
+                && !(selection.FullPriceOnly && unit.Current < Minor(variant.Regular))
+                && (selection.PriceFrom is not { } from || unit.Current >= Minor(from)) && (selection.PriceTo is not { } to || unit.Current <= Minor(to));
+
+            bool Is(Term term) => term switch
+            {
+                Term.All => true,
+                Term.InCategory(var id) => Above(product.Category).Contains(id),
+                Term.OfBrand(var name) => product.Brand == name,
+                Term.OfProduct(var id) => product.Id == id,
+                Term.OfSku(var sku) => variant.Sku == sku,
+                Term.Tagged(var name) => product.Tags.Contains(name),
+                _ => throw new System.Diagnostics.UnreachableException(),
+            };
+        });
+
+        private (Product Product, Variant Variant) Sold(int line) =>
+            drawn.Catalogue.Products.SelectMany(product => product.Variants.Select(variant => (product, variant))).Single(one => one.variant.Sku == lines[line].Sku);
+
+        private IEnumerable<string> Above(string? category)
+        {
+            for (; category is not null; category = drawn.Catalogue.Categories.Single(one => one.Id == category).Parent) yield return category;
         }
 
-        private long Off(Take take, long price) => take.For(RandomCase.Eur, drawn.Store)!.Value.From(price);
+        private long Off(Take take, long price) => take switch
+        {
+            Take.Percentage(var percent) => (long)Math.Round(price * percent.Value / 100, drawn.Store.Rounding == Rounding.HalfUp ? MidpointRounding.AwayFromZero : MidpointRounding.ToEven),
+            Take.Off(var amount) => Math.Min(price, Minor(amount)),
+            Take.To(var to) => Math.Max(0, price - Minor(to)),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
 
-        private long Minor(Amount amount) => amount.For(RandomCase.Eur, drawn.Store)!.Value;
+        private static long Minor(Amount amount) => amount.Named.Single(named => named.Currency == RandomCase.Eur).Minor;
 
         private sealed record Unit(int Line, long Price)
         {

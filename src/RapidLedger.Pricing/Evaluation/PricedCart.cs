@@ -141,7 +141,7 @@ public sealed class PricedCart
 /// <param name="Cost">What it costs the shop; null: not known.</param>
 /// <param name="Margin">Net without tax, less cost; null: not known.</param>
 /// <param name="Parts">What each promotion took from it, in order of application; they add up to goods less net.</param>
-public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goods, long Net, long? Cost, long? Margin, IReadOnlyList<Part> Parts);
+public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goods, long Net, long? Cost, long? Margin, ArraySegment<Part> Parts);
 
 /// <summary>What a promotion took from a line.</summary>
 /// <param name="Promotion">Which.</param>

@@ -28,6 +28,15 @@ public static class RoundingExtensions
         return Up(rounding, rest.CompareTo(divisor - rest), (quotient & 1) == 1) ? quotient + 1 : quotient;
     }
 
+    /// <summary>The rounded millionth of a whole number that is not below zero.</summary>
+    internal static long Millionth(this Rounding rounding, long dividend)
+    {
+        const long divisor = 1_000_000;
+        var quotient = dividend / divisor;
+        var rest = dividend - (quotient * divisor);
+        return Up(rounding, rest.CompareTo(divisor - rest), (quotient & 1) == 1) ? quotient + 1 : quotient;
+    }
+
     // compared: the rest against what is missing to the next whole number; zero is a tie.
     private static bool Up(Rounding rounding, int compared, bool odd) => compared > 0 || (compared == 0 && (rounding == Rounding.HalfUp || odd));
 }

@@ -7,7 +7,7 @@ namespace RapidLedger.Pricing;
 /// <param name="Net">What may have to be paid for goods and gifts together.</param>
 /// <param name="Currency">The cart's.</param>
 /// <param name="Catalogue">Where prices come from.</param>
-internal sealed record CartExtent(Int128 Units, Int128 Goods, Int128 Cost, Int128 Net, Currency Currency, CatalogueIndex Catalogue)
+internal readonly record struct CartExtent(Int128 Units, Int128 Goods, Int128 Cost, Int128 Net, Currency Currency, CatalogueIndex Catalogue)
 {
     /// <summary>No sum of money, weight or points passes this.</summary>
     public const long Most = 1_000_000_000_000_000;

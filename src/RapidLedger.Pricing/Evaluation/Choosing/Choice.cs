@@ -66,8 +66,8 @@ internal sealed partial class Choice
             meets = new bool[4 * count * count];
         }
 
-        Array.Clear(decisions);
-        Array.Clear(blocked);
+        decisions.AsSpan(0, count).Clear();
+        blocked.AsSpan(0, count).Clear();
         taken.Clear();
         steps.Clear();
         for (var x = 0; x < count; x++)
@@ -335,16 +335,18 @@ internal sealed partial class Choice
         if (outlook.Points(place, isOpen) is var morePoints && morePoints != points) return morePoints > points;
         if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
         var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
-        return fewest < best.Length || (fewest == best.Length && FirstPossible(fewest).AsSpan().SequenceCompareTo(best) < 0);
+        return fewest < best.Length || (fewest == best.Length && IsBeforeTheBest(fewest));
     }
 
-    // The first in order that so many promotions can be, with those that are in.
-    private int[] FirstPossible(int most)
+    // Whether the first in order that so many promotions can be, with those that are in, stand before the best ones found.
+    private bool IsBeforeTheBest(int most)
     {
-        List<int> slots = [.. taken];
-        for (var slot = 0; slot < count && slots.Count < most; slot++) if (isOpen[slot] && !taken.Contains(slot)) slots.Add(slot);
-        slots.Sort();
-        return [.. slots];
+        Span<int> slots = count <= 128 ? stackalloc int[count] : new int[count];
+        var filled = taken.Count;
+        taken.CopyTo(slots);
+        for (var slot = 0; slot < count && filled < most; slot++) if (isOpen[slot] && !taken.Contains(slot)) slots[filled++] = slot;
+        slots[..filled].Sort();
+        return slots[..filled].SequenceCompareTo(best) < 0;
     }
 
     private void Offer()

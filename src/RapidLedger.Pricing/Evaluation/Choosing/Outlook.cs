@@ -158,7 +158,10 @@ internal sealed class Outlook
     {
         most = 0;
         if (wanted < 0) return true;
-        // What was known a level above may be enough to tell.
+        // Each for itself, or what was known a level above, may be enough to tell.
+        sheet.Work.Count(parts.Count / 4);
+        most = AtMostAlone(level, from, isOpen);
+        if (most < wanted) return false;
         most = Together(level, from, isOpen, wanted, false);
         if (excludes) most = Math.Min(most, Apart(level, from, isOpen));
         if (most < wanted) return false;

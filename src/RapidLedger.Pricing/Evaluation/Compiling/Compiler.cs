@@ -4,6 +4,7 @@ namespace RapidLedger.Pricing;
 internal sealed class Compiler(CatalogueIndex catalogue)
 {
     private readonly Currency[] currencies = [.. catalogue.Store.Currencies];
+    private readonly Dictionary<Selection, SelectionTest> selections = [];
 
     public CatalogueIndex Catalogue => catalogue;
 
@@ -12,8 +13,13 @@ internal sealed class Compiler(CatalogueIndex catalogue)
     /// <summary>The id of the promotion whose parts are being made ready.</summary>
     public string Promotion { get; set; } = "";
 
-    /// <summary>A selection made ready; none is the whole cart.</summary>
-    public SelectionTest Selection(Selection? selection) => new(selection ?? Pricing.Selection.Everything, this);
+    /// <summary>A selection made ready; none is the whole cart. The same selection is made ready once, so that a cart is looked through for it once.</summary>
+    public SelectionTest Selection(Selection? selection)
+    {
+        selection ??= Pricing.Selection.Everything;
+        if (!selections.TryGetValue(selection, out var test)) selections.Add(selection, test = new(selection, this));
+        return test;
+    }
 
     /// <summary>An amount in each of the store's currencies.</summary>
     public AmountTable? Amounts(Amount? amount) =>

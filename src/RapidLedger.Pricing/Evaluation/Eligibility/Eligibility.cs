@@ -47,11 +47,11 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, Ente
     public static Eligibility Of(Cart cart, IReadOnlyDictionary<string, Usage> usage, IReadOnlyDictionary<string, BatchCode> batchCodes)
     {
         if (cart.Codes.Count == 0) return new(usage, [], batchCodes);
-        var entered = cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal);
+        if (cart.Codes.Count == 1) return new(usage, [Entered(Trigger.Normal(cart.Codes[0]))], batchCodes);
         // One code of a batch, spelled in two ways, is one.
-        return batchCodes.Count == 0
-            ? new(usage, [.. entered.Select(code => new EnteredCode(code, null))], batchCodes)
-            : new(usage, [.. entered.Select(code => new EnteredCode(code, batchCodes.GetValueOrDefault(Trigger.Bare(code)))).DistinctBy(code => code.OfBatch is null ? code.Normal : Trigger.Bare(code.Normal), StringComparer.Ordinal)], batchCodes);
+        return new(usage, [.. cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal).Select(Entered).DistinctBy(code => code.OfBatch is null ? code.Normal : Trigger.Bare(code.Normal), StringComparer.Ordinal)], batchCodes);
+
+        EnteredCode Entered(string normal) => new(normal, batchCodes.Count == 0 ? null : batchCodes.GetValueOrDefault(Trigger.Bare(normal)));
     }
 
     /// <summary>The codes of the cart that start a promotion: its own before those of batches, else as entered.</summary>

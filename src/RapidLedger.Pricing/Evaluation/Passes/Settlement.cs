@@ -6,6 +6,8 @@ namespace RapidLedger.Pricing;
 internal sealed class Settlement
 {
     private readonly List<Reduction> ordered = [];
+    // By line: behind the last of its parts.
+    private readonly List<int> partsUntil = [];
     // By line, and behind them by gift.
     private readonly List<long> nets = [];
     private readonly List<long> withoutTax = [];
@@ -26,18 +28,17 @@ internal sealed class Settlement
         var given = Gifts(sheet);
         FindRates(cart);
         var lines = cart.Lines == 0 ? [] : new PricedLine[cart.Lines];
-        var parts = new Part[]?[lines.Length];
         nets.Clear();
-        Lines(sheet, slots, lowered, parts);
+        var parts = Parts(sheet, slots, lowered);
         foreach (var gift in given) nets.Add(gift.Value - gift.Off);
         FindClasses(cart, given);
         WithoutTax(cart);
-        for (var line = 0; line < lines.Length; line++)
+        for (int line = 0, from = 0; line < lines.Length; from = partsUntil[line++])
         {
             var quantity = cart.Quantity(line);
             var cost = cart.Prices.Cost(cart.Variant(line)) * quantity;
             lines[line] = new(
-                cart.Cart.Lines[line].Sku, quantity, cart.Regular(line) * quantity, cart.Current(line) * quantity, nets[line], cost, withoutTax[line] - cost, parts[line] ?? []);
+                cart.Cart.Lines[line].Sku, quantity, cart.Regular(line) * quantity, cart.Current(line) * quantity, nets[line], cost, withoutTax[line] - cost, new(parts, from, partsUntil[line] - from));
         }
 
         var gifts = given.Length == 0 ? [] : new PricedGift[given.Length];
@@ -73,17 +74,19 @@ internal sealed class Settlement
         return [.. merged];
     }
 
-    private void Lines(Sheet sheet, CompiledPromotion[] slots, Span<long> lowered, Part[]?[] partsOf)
+    // What each promotion took from each line, line by line; with it the nets of the lines.
+    private Part[] Parts(Sheet sheet, CompiledPromotion[] slots, Span<long> lowered)
     {
         var cart = sheet.Cart;
         var reductions = InOrder(sheet);
-        for (int line = 0, next = 0; line < cart.Lines; line++)
+        var count = 0;
+        for (var at = 0; at < reductions.Length; at++) if (at == 0 || (reductions[at].Line, reductions[at].Slot) != (reductions[at - 1].Line, reductions[at - 1].Slot)) count++;
+        var parts = count == 0 ? [] : new Part[count];
+        partsUntil.Clear();
+        for (int line = 0, next = 0, place = 0; line < cart.Lines; line++)
         {
-            var count = 0;
-            for (var at = next; at < reductions.Length && reductions[at].Line == line; at++) if (at == next || reductions[at].Slot != reductions[at - 1].Slot) count++;
-            var parts = count == 0 ? null : new Part[count];
             long taken = 0;
-            for (var place = 0; place < count; place++)
+            while (next < reductions.Length && reductions[next].Line == line)
             {
                 var slot = reductions[next].Slot;
                 long amount = 0, units = 0;
@@ -93,14 +96,16 @@ internal sealed class Settlement
                     units += NewUnits(reductions[next], ref reached);
                 }
 
-                parts![place] = new Part(slots[slot].Promotion, amount, units);
+                parts[place++] = new Part(slots[slot].Promotion, amount, units);
                 taken += amount;
                 lowered[slot] += units;
             }
 
-            partsOf[line] = parts;
+            partsUntil.Add(place);
             nets.Add((cart.Current(line) * cart.Quantity(line)) - taken);
         }
+
+        return parts;
     }
 
     private (Totals Totals, IReadOnlyList<TaxLine> Taxes) Totals(Sheet sheet, PricedLine[] lines, PricedGift[] gifts, Delivery delivery)

@@ -42,8 +42,8 @@ internal sealed partial class Sheet
         Copy(runs, kept.Runs);
         Copy(reductions, kept.Reductions);
         Gifts.CopyTo(kept.Gifts);
-        if (kept.Tallies.Length != tallies.Length) kept.Tallies = new Tally[tallies.Length];
-        tallies.CopyTo(kept.Tallies, 0);
+        if (kept.Tallies.Length < slots) kept.Tallies = new Tally[tallies.Length];
+        tallies.AsSpan(0, slots).CopyTo(kept.Tallies);
         (kept.Shipping, kept.Total) = (Shipping, total);
     }
 
@@ -54,7 +54,7 @@ internal sealed partial class Sheet
         Copy(kept.Runs, runs);
         Copy(kept.Reductions, reductions);
         Gifts.CopyFrom(kept.Gifts);
-        kept.Tallies.CopyTo(tallies, 0);
+        kept.Tallies.AsSpan(0, slots).CopyTo(tallies);
         total = kept.Total;
     }
 

@@ -25,6 +25,7 @@ internal sealed partial class Sheet
     private Tally[] tallies = [];
     private Tally total;
     private long versions;
+    private int slots;
     private int slot;
     private Stage stage;
 
@@ -79,7 +80,7 @@ internal sealed partial class Sheet
         foreach (var lines in selected.Values) spareLines.Push(lines);
         selected.Clear();
         Fillings.Clear();
-        Cart = cart;
+        (Cart, this.slots) = (cart, slots);
         if (tallies.Length < slots) tallies = new Tally[slots];
         Clear(shipping);
     }
@@ -89,7 +90,7 @@ internal sealed partial class Sheet
     {
         Shipping = shipping;
         total = default;
-        Array.Clear(tallies);
+        tallies.AsSpan(0, slots).Clear();
         reductions.Clear();
         Gifts.Clear();
         marks.Clear();
