@@ -44,7 +44,29 @@ public sealed record StoredEdition(long Number, string PublishedAt);
 /// <param name="Joined">Promotions that were not live in the one before.</param>
 /// <param name="Changed">Promotions live in both, in another version.</param>
 /// <param name="Gone">Promotions that are no longer live.</param>
-public sealed record EditionChanges(long Number, string PublishedAt, long Joined, long Changed, long Gone);
+/// <param name="Reason">Why it was published, if somebody said so.</param>
+public sealed record EditionChanges(long Number, string PublishedAt, long Joined, long Changed, long Gone, string? Reason);
+
+/// <summary>A saved version of a promotion.</summary>
+/// <param name="Version">Counted from 1.</param>
+/// <param name="Document">What it says.</param>
+/// <param name="SavedAt">When, as an ISO 8601 instant.</param>
+public sealed record StoredVersion(long Version, string Document, string SavedAt);
+
+/// <summary>A time over which a version of a promotion was live.</summary>
+/// <param name="Version">Which.</param>
+/// <param name="First">The edition that it began with.</param>
+/// <param name="Since">When that was published.</param>
+/// <param name="Why">Why, if somebody said so.</param>
+/// <param name="Until">When the edition without it was published; null: it is live.</param>
+/// <param name="WhyNot">Why, if somebody said so.</param>
+public sealed record StoredSpan(long Version, long First, string Since, string? Why, string? Until, string? WhyNot);
+
+/// <summary>What was said to be meant as written.</summary>
+/// <param name="Finding">The check, and the place in the document.</param>
+/// <param name="Words">What was found, as it was said.</param>
+/// <param name="MeantAt">When, as an ISO 8601 instant.</param>
+public sealed record StoredMeaning(string Finding, string Words, string MeantAt);
 
 /// <summary>Promotions, their drafts and versions, and the editions.</summary>
 public sealed class PromotionRepository(Database database, IClock clock)
@@ -162,7 +184,8 @@ public sealed class PromotionRepository(Database database, IClock clock)
                    (SELECT count(*) FROM edition_spans AS changed WHERE changed.first = number
                     AND EXISTS (SELECT 1 FROM edition_spans AS before WHERE before.promotion_id = changed.promotion_id AND before.last = number - 1)) AS Changed,
                    (SELECT count(*) FROM edition_spans AS gone WHERE gone.last = number - 1
-                    AND NOT EXISTS (SELECT 1 FROM edition_spans AS after WHERE after.promotion_id = gone.promotion_id AND after.first = number)) AS Gone
+                    AND NOT EXISTS (SELECT 1 FROM edition_spans AS after WHERE after.promotion_id = gone.promotion_id AND after.first = number)) AS Gone,
+                   reason
             FROM editions ORDER BY number DESC LIMIT @take OFFSET @skip
             """,
             new { skip, take }).AsList();
@@ -174,8 +197,9 @@ public sealed class PromotionRepository(Database database, IClock clock)
     /// </summary>
     /// <param name="number">Which.</param>
     /// <param name="seen">The newest edition that the writer has seen.</param>
+    /// <param name="reason">Why, if somebody says so.</param>
     /// <returns>The newest edition afterwards, and whether anything was done: not if there is a newer one than was seen.</returns>
-    public Task<(long Newest, bool Done)> Restore(long number, long seen) => database.Write((connection, transaction) =>
+    public Task<(long Newest, bool Done)> Restore(long number, long seen, string? reason = null) => database.Write((connection, transaction) =>
     {
         var newest = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
         if (newest != seen) return (newest, false);
@@ -189,7 +213,7 @@ public sealed class PromotionRepository(Database database, IClock clock)
             """,
             new { number, now = Now() },
             transaction);
-        Publish(connection, transaction);
+        Publish(connection, transaction, reason);
         return (newest + 1, true);
     });
 
@@ -300,12 +324,23 @@ public sealed class PromotionRepository(Database database, IClock clock)
             current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id", new { id }, transaction));
 
     /// <summary>Saves a document as the next version, in a state, and publishes an edition if what is live changes.</summary>
-    public Task<WriteOutcome> Save(string id, long seen, string document, string state) => Change(id, seen, (connection, transaction, current) =>
+    public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
     {
-        var version = connection.ExecuteScalar<long>("SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id", new { id }, transaction);
-        Save(connection, transaction, id, version, document);
-        connection.Execute("UPDATE promotions SET version = @version, state = @state, draft = NULL WHERE id = @id", new { id, version, state }, transaction);
-        if (state == "live" || current.State == "live") Publish(connection, transaction);
+        SaveNext(connection, transaction, current, document, state, null);
+        if (state == "live" || current.State == "live") Publish(connection, transaction, reason);
+    });
+
+    /// <summary>Saves a document as the next version beside a draft, its state as it is, and publishes an edition if it is live.</summary>
+    /// <param name="id">Which.</param>
+    /// <param name="seen">The revision that the writer has seen.</param>
+    /// <param name="document">The next version; null: it was never saved, only the draft changes.</param>
+    /// <param name="draft">The draft beside it; null: there is none.</param>
+    /// <param name="reason">Why, if somebody says so.</param>
+    public Task<WriteOutcome> Rewrite(string id, long seen, string? document, string? draft, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
+    {
+        if (document is null) connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction);
+        else SaveNext(connection, transaction, current, document, current.State, draft);
+        if (document is not null && current.State == "live") Publish(connection, transaction, reason);
     });
 
     /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes.</summary>
@@ -313,10 +348,48 @@ public sealed class PromotionRepository(Database database, IClock clock)
     /// <param name="seen">The revision that the writer has seen.</param>
     /// <param name="state">The new state.</param>
     /// <param name="dropsDraft">Whether the draft goes with it; else it stays as it is.</param>
-    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false) => Change(id, seen, (connection, transaction, current) =>
+    /// <param name="reason">Why, if somebody says so.</param>
+    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
     {
         connection.Execute("UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id", new { id, state, dropsDraft }, transaction);
-        if ((state == "live") != (current.State == "live")) Publish(connection, transaction);
+        if ((state == "live") != (current.State == "live")) Publish(connection, transaction, reason);
+    });
+
+    /// <summary>All versions of a promotion, the newest first, and when each was live.</summary>
+    public (IReadOnlyList<StoredVersion> Versions, IReadOnlyList<StoredSpan> Spans) History(string id)
+    {
+        using var connection = database.Open();
+        var versions = connection.Query<StoredVersion>("SELECT version, document, saved_at AS SavedAt FROM versions WHERE promotion_id = @id ORDER BY version DESC", new { id }).AsList();
+        // Row by row: a column that may be null everywhere has no type that a record could be made from.
+        var spans = connection.Query(
+            """
+            SELECT spans.version AS version, spans.first AS first, began.published_at AS since, began.reason AS why, over.published_at AS until, over.reason AS whyNot
+            FROM edition_spans AS spans
+            JOIN editions AS began ON began.number = spans.first
+            LEFT JOIN editions AS over ON over.number = spans.last + 1
+            WHERE spans.promotion_id = @id ORDER BY spans.first DESC
+            """,
+            new { id }).Select(row => new StoredSpan((long)row.version, (long)row.first, (string)row.since, (string?)row.why, (string?)row.until, (string?)row.whyNot)).AsList();
+        return (versions, spans);
+    }
+
+    /// <summary>What is said to be meant as written in a promotion, the latest first.</summary>
+    public IReadOnlyList<StoredMeaning> Meant(string id)
+    {
+        using var connection = database.Open();
+        return connection.Query<StoredMeaning>("SELECT finding, words, meant_at AS MeantAt FROM meant WHERE promotion_id = @id ORDER BY meant_at DESC, finding", new { id }).AsList();
+    }
+
+    /// <summary>Notes that something is meant as written, or no longer.</summary>
+    /// <returns>Whether there is such a promotion.</returns>
+    public Task<bool> Mean(string id, string finding, string words, bool isMeant) => database.Write((connection, transaction) =>
+    {
+        if (Find(connection, transaction, id) is null) return false;
+        connection.Execute(
+            isMeant ? "INSERT INTO meant (promotion_id, finding, words, meant_at) VALUES (@id, @finding, @words, @now) ON CONFLICT DO NOTHING" : "DELETE FROM meant WHERE promotion_id = @id AND finding = @finding",
+            new { id, finding, words, now = Now() },
+            transaction);
+        return true;
     });
 
     private static StoredPromotion? Find(IDbConnection connection, IDbTransaction? transaction, string id) =>
@@ -331,16 +404,24 @@ public sealed class PromotionRepository(Database database, IClock clock)
         return new WriteOutcome(Find(connection, transaction, id), false);
     });
 
+    private void SaveNext(IDbConnection connection, IDbTransaction transaction, StoredPromotion current, string document, string state, string? draft)
+    {
+        var id = current.Id;
+        var version = connection.ExecuteScalar<long>("SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id", new { id }, transaction);
+        Save(connection, transaction, id, version, document);
+        connection.Execute("UPDATE promotions SET version = @version, state = @state, draft = @draft WHERE id = @id", new { id, version, state, draft }, transaction);
+    }
+
     private void Save(IDbConnection connection, IDbTransaction transaction, string id, long version, string document) => connection.Execute(
         "INSERT INTO versions (promotion_id, version, document, saved_at) VALUES (@id, @version, @document, @now)",
         new { id, version, document, now = Now() },
         transaction);
 
     // Closes the spans of what is no longer live and opens those of what now is.
-    private void Publish(IDbConnection connection, IDbTransaction transaction)
+    private void Publish(IDbConnection connection, IDbTransaction transaction, string? reason = null)
     {
         var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM editions", transaction: transaction);
-        connection.Execute("INSERT INTO editions (number, published_at) VALUES (@number, @now)", new { number, now = Now() }, transaction);
+        connection.Execute("INSERT INTO editions (number, published_at, reason) VALUES (@number, @now, @reason)", new { number, now = Now(), reason }, transaction);
         connection.Execute(
             """
             UPDATE edition_spans SET last = @number - 1

@@ -137,6 +137,81 @@ public class PageTests
         Assert.Contains("edition 1 put live again", ledger.Text("[data-testid=taken-back]"));
     }
 
+    [Fact]
+    public async Task Dates_are_set_from_the_desk_and_for_many_and_put_back_and_the_history_tells_it_with_its_reason()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/moss-panniers");
+        ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
+        string? End() => (string?)server.Get("/api/promotions/moss-panniers").Result["saved"]!["window"]!["end"];
+        var end = End();
+
+        // Ended now, with a reason, it takes nothing; taken back, all is as it was.
+        ledger.ClickWord("because…");
+        ledger.Press("they are sold", OpenQA.Selenium.Keys.Enter);
+        ledger.ClickWord("dates…");
+        ledger.ClickWord("end it now");
+        ledger.Until(() => ledger.Entry("moss-panniers") is null);
+        ledger.UntilEqual("€188.30", () => ledger.Due);
+        ledger.UntilEqual("version 2", () => ledger.Text("[data-testid=keeping]"));
+        ledger.ClickWord("undo");
+        ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
+        Assert.Equal(end, End());
+
+        // I mean it: kept with the promotion, shown in its history, and so is what each version changed.
+        ledger.Type("Percent off", "70");
+        ledger.Find("[data-testid=finding][data-check=belowCost]");
+        ledger.Click("//li[@data-check='belowCost']//button[.='I mean it']");
+        ledger.Find("[data-testid=as-meant]");
+        ledger.Driver.Navigate().Refresh();
+        ledger.Find("[data-testid=as-meant]");
+        ledger.Click("[aria-label=History] button");
+        ledger.Until(() => ledger.Text("[data-testid=history]").Contains("they are sold", StringComparison.Ordinal));
+        Assert.StartsWith("version 3", ledger.Text("[data-testid=history]"), StringComparison.Ordinal);
+        Assert.Contains("below cost", ledger.Text("[data-testid=meant]"));
+
+        // The list shows what is live, marked as changed; many are moved by days at once, and moved back.
+        ledger.Open("/promotions");
+        ledger.UntilEqual("changed, not live", () => ledger.Find("#row-moss-panniers").FindElements(OpenQA.Selenium.By.CssSelector(".text-doubt")).Select(one => one.Text).FirstOrDefault(text => text.StartsWith("changed", StringComparison.Ordinal)));
+        Assert.Contains("25 % off", ledger.Text("#row-moss-panniers"));
+        ledger.Click("[aria-label='Select Clear the moss panniers']");
+        ledger.Click("[aria-label='Select Second light half price']");
+        ledger.ClickWord("dates…");
+        ledger.Type("Days that both dates go by", "-14");
+        ledger.ClickWord("move");
+        ledger.Until(() => End() is { } moved && string.CompareOrdinal(moved, end) < 0);
+        ledger.Until(() => ledger.Count("#row-light-pair") == 0);
+        ledger.Chord("z", OpenQA.Selenium.Keys.Control);
+        ledger.Until(() => End() == end);
+    }
+
+    [Fact]
+    public async Task The_list_goes_by_what_is_asked_and_a_draft_is_put_live_at_a_moment()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Until(() => ledger.Count("[data-testid=row]") > 10);
+        ledger.Choose("In order of", "amount on the tape");
+        ledger.Until(() => ledger.Find("[data-testid=row]").GetAttribute("id") == "row-moss-panniers");
+        ledger.Choose("Kind", "ladders");
+        ledger.Until(() => ledger.Count("[data-testid=row]") is 1 or 2 && ledger.Count("#row-climb") == 1);
+        ledger.Choose("Kind", "anything");
+        ledger.Choose("In order of", "name");
+        ledger.Until(() => ledger.Text("[data-testid=row]").StartsWith("A bell", StringComparison.Ordinal));
+
+        ledger.Open("/promotions/letter15");
+        ledger.ClickWord("copy");
+        ledger.Until(() => ledger.Id != "letter15" && ledger.Count("[data-clause=Starts]") == 1);
+        ledger.Type("Codes, with commas between", "LATER15");
+        ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
+        ledger.ClickWord("at…");
+        ledger.Type("Live from", "tomorrow 9:00");
+        ledger.Press(OpenQA.Selenium.Keys.Enter);
+        ledger.Until(() => ledger.Text("[data-testid=phase]").StartsWith("starts in", StringComparison.Ordinal));
+        Assert.Equal("live", (string)(await server.Get($"/api/promotions/{ledger.Id}"))["state"]!);
+    }
+
     [Theory]
     [InlineData("day")]
     [InlineData("night")]
@@ -174,6 +249,55 @@ public class PageTests
         ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
         ledger.Find("[data-testid=selection-count]");
         Assert.Empty(Axe(ledger));
+    }
+
+    /// <summary>What a screen reader is told of the pages: every part has a name, no two of a kind the same, headings go down step by step, the tape is a table.</summary>
+    [Fact]
+    public async Task Those_who_listen_are_told_each_part_by_a_name_of_its_own()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/moss-panniers");
+        ledger.Find("[data-testid=read-back]");
+        ledger.Until(() => ledger.Entry("moss-panniers") is not null);
+        Assert.Empty(Heard(ledger));
+        string[] cells = [.. Tree(ledger).Where(node => node.Role is "cell" or "columnheader").Select(node => node.Name)];
+        Assert.Contains("Goods", cells);
+        Assert.Contains(ledger.Text("[data-testid=entry-amount]"), cells);
+        foreach (var path in (string[])["/promotions/climb", "/promotions/bell-gift", "/promotions/new", "/promotions", "/codes", "/editions", "/counter"])
+        {
+            ledger.Open(path);
+            ledger.Find("h1");
+            ledger.Until(() => ledger.Count("[aria-busy=true]") == 0);
+            Assert.Empty(Heard(ledger).Select(one => $"{path}: {one}"));
+        }
+    }
+
+    private static IEnumerable<(string Role, string Name, int Level)> Tree(Ledger ledger)
+    {
+        var tree = (Dictionary<string, object>)ledger.Driver.ExecuteCdpCommand("Accessibility.getFullAXTree", [])!;
+        foreach (var node in ((IEnumerable<object>)tree["nodes"]).Cast<Dictionary<string, object>>().Where(node => !(bool)node["ignored"]))
+        {
+            string Of(string member) => node.TryGetValue(member, out var value) && ((Dictionary<string, object>)value).TryGetValue("value", out var text) ? $"{text}" : "";
+            var properties = node.TryGetValue("properties", out var all) ? ((IEnumerable<object>)all).Cast<Dictionary<string, object>>() : [];
+            var level = properties.Where(one => (string)one["name"] == "level").Select(one => Convert.ToInt32(((Dictionary<string, object>)one["value"])["value"], System.Globalization.CultureInfo.InvariantCulture)).FirstOrDefault();
+            yield return (Of("role"), Of("name"), level);
+        }
+    }
+
+    private static string[] Heard(Ledger ledger)
+    {
+        var nodes = Tree(ledger).ToArray();
+        var pressed = nodes.Where(node => node.Role is "button" or "link" or "textbox" or "combobox" or "checkbox" or "radio" or "spinbutton" or "searchbox" or "slider").ToArray();
+        var levels = nodes.Where(node => node.Role == "heading").Select(node => node.Level).ToArray();
+        return
+        [
+            .. pressed.Where(node => node.Name.Trim().Length == 0).Select(node => $"a {node.Role} without a name"),
+            // Two links of one name lead to one place.
+            .. pressed.Where(node => node.Role != "link").GroupBy(node => (node.Role, node.Name)).Where(group => group.Count() > 1).Select(group => $"{group.Count()} of {group.Key.Role} '{group.Key.Name}'"),
+            .. levels.Zip(levels.Skip(1)).Where(pair => pair.Second > pair.First + 1).Select(pair => $"a heading of level {pair.Second} below one of {pair.First}"),
+            .. levels.Take(1).Where(level => level != 1).Select(level => $"the first heading is of level {level}"),
+        ];
     }
 
     // axe-core, the rules of WCAG 2.2 A and AA; what it calls serious or critical.

@@ -89,7 +89,7 @@ string Copied(string folder)
 }
 
 static bool Generated(string file) =>
-    file.Contains("/Release/", StringComparison.Ordinal) && (file.EndsWith("GlobalUsings.g.cs", StringComparison.Ordinal) || file.EndsWith("RapidLedger.Pricing.AssemblyInfo.cs", StringComparison.Ordinal)
+    file.Contains("/Release/", StringComparison.Ordinal) && (file.Contains("/generated/", StringComparison.Ordinal) || file.EndsWith("GlobalUsings.g.cs", StringComparison.Ordinal) || file.EndsWith("RapidLedger.Pricing.AssemblyInfo.cs", StringComparison.Ordinal)
         || Path.GetFileName(file) == ".NETCoreApp,Version=v10.0.AssemblyAttributes.cs");
 
 static string Root()

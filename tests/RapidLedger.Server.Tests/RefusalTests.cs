@@ -40,6 +40,16 @@ public class RefusalTests(Served served)
     [InlineData("DELETE", "/api/promotions/no-such/draft?revision=1", null, 404, "unknownPromotion", "")]
     [InlineData("POST", "/api/items/selection", """{"in": [{"category": "no-such"}]}""", 422, "unknownCategory", "/in/0/category")]
     [InlineData("POST", "/api/tape/case", """{"cart": {"lines": [{"sku": "NO-SUCH", "quantity": 1}]}, "draft": null}""", 422, "unknownSku", "/lines/0/sku")]
+    [InlineData("GET", "/api/promotions?sort=luck", null, 422, "unknownValue", "/sort")]
+    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1}""", 422, "exactlyOne", "")]
+    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "days": 7, "noEnd": true}""", 422, "exactlyOne", "")]
+    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "days": 99999}""", 422, "outOfRange", "/days")]
+    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "end": "1999-01-01T00:00"}""", 422, "endBeforeStart", "/window/end")]
+    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "end": "soon"}""", 422, "notALocalTime", "/window/end")]
+    [InlineData("POST", "/api/promotions/tyre-pair/dates", """{"revision": 1, "days": 7}""", 422, "missing", "/days")]
+    [InlineData("PUT", "/api/promotions/letter15/meant", """{"finding": "", "words": "a", "meant": true}""", 422, "outOfRange", "")]
+    [InlineData("GET", "/api/promotions/no-such/history", null, 404, "unknownPromotion", "")]
+    [InlineData("POST", "/api/editions/0/compare/99/price", """{"cart": {"lines": []}}""", 404, "unknownName", "")]
     public async Task Is_refused(string method, string path, string? body, int status, string code, string at)
     {
         using var request = new HttpRequestMessage(new(method), path);

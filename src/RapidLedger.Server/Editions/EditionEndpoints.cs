@@ -1,6 +1,9 @@
+using System.Text.Json;
+using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
@@ -22,8 +25,17 @@ internal sealed record PromotionDifference(string Promotion, string Name, string
 /// <summary>What two editions differ in.</summary>
 internal sealed record EditionComparison(long From, long To, IReadOnlyList<PromotionDifference> Promotions);
 
+/// <summary>What a cart comes to under an edition.</summary>
+internal sealed record PricedUnder(long Edition, string Due, string Saving, string? Margin);
+
+/// <summary>A cart under two editions, at the same clock and with the same uses.</summary>
+internal sealed record EditionPrices(string Currency, PricedUnder From, PricedUnder To);
+
+/// <summary>A cart, as in a case; without <c>at</c> it is priced now.</summary>
+internal sealed record CartRequest(JsonElement Cart);
+
 /// <summary>Which edition is to be live again, by somebody who has seen this one as the newest.</summary>
-internal sealed record RestoreRequest(long Seen);
+internal sealed record RestoreRequest(long Seen, string? Reason = null);
 
 /// <summary>Editions: numbered sets of live promotions that never change; any two compared, and an old one put live again as a new one.</summary>
 internal static class EditionEndpoints
@@ -40,6 +52,8 @@ internal static class EditionEndpoints
             return Results.Ok(new EditionRows(rows, all));
         }).Produces<EditionRows>().Refuses(422).WithName("editions");
         routes.MapGet("/api/editions/{from:long}/compare/{to:long}", Compare).Produces<EditionComparison>().Refuses(404, 422).WithName("compareEditions");
+        routes.MapPost("/api/editions/{from:long}/compare/{to:long}/price", (long from, long to, CartRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            gate.Run(gone => Price(from, to, request, promotions, shop, clock, gone), context)).Produces<EditionPrices>().Refuses(400, 404, 413, 415, 422, 429, 503).WithName("priceEditions");
         routes.MapPost("/api/editions/{number:long}/restore", Restore).Produces<NowLive>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("restoreEdition");
     }
 
@@ -60,11 +74,29 @@ internal static class EditionEndpoints
         return Results.Ok(new EditionComparison(from, to, differences));
     }
 
+    private static IResult Price(long from, long to, CartRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, CancellationToken gone)
+    {
+        var newest = promotions.NewestEdition()?.Number ?? 0;
+        if (from < 0 || to < 0 || from > newest || to > newest) return NoEdition(Math.Max(from, to), newest);
+        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
+        var (usage, codes) = (shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id), shop.BatchCodes(cart.Value.Codes));
+        return Results.Ok(new EditionPrices((cart.Value.Currency ?? shop.Store.Currency).Code, Under(from), Under(to)));
+
+        PricedUnder Under(long number)
+        {
+            var priced = shop.At(number).Rulebook.Price(cart.Value, usage, 1, gone, codes);
+            string Money(long minor) => priced.Currency.Write(minor);
+            return new(number, Money(priced.Totals.Due), Money(priced.Totals.Saving), priced.Totals.Margin is { } margin ? Money(margin) : null);
+        }
+    }
+
     private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Register register, HttpContext context)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (number < 1 || number > newest) return NoEdition(number, newest);
-        var (now, done) = await promotions.Restore(number, request.Seen);
+        if (PromotionEndpoints.ReasonFault(request.Reason) is { } fault) return fault;
+        var (now, done) = await promotions.Restore(number, request.Seen, PromotionEndpoints.Reason(request.Reason));
         if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
         register.Restored(number, context);
         return Results.Ok(NowLive.Of(database, promotions, shop));
@@ -75,13 +107,19 @@ internal static class EditionEndpoints
     private static PromotionDifference Difference(string id, string? before, string? after, OpenShop shop)
     {
         var (was, now) = (Read(before, shop), Read(after, shop));
+        var named = now?.Promotion?.Named ?? was?.Promotion?.Named ?? id;
+        return new(id, named, before is null ? "joined" : after is null ? "gone" : "changed", Differences(was, now));
+    }
+
+    /// <summary>The clauses in which two documents of a promotion say something else; null: there is none.</summary>
+    public static IReadOnlyList<ClauseDifference> Differences(ReadPromotion? was, ReadPromotion? now)
+    {
         var clauses = new List<ClauseDifference>();
         Add("name", was?.Promotion?.Name, now?.Promotion?.Name);
         Add("label", was?.Promotion?.Label, now?.Promotion?.Label);
         foreach (var name in (was?.Clauses ?? []).Concat(now?.Clauses ?? []).Select(clause => clause.Name).Distinct())
             Add(name, was?.Clauses.FirstOrDefault(clause => clause.Name == name)?.Text, now?.Clauses.FirstOrDefault(clause => clause.Name == name)?.Text);
-        var named = now?.Promotion?.Named ?? was?.Promotion?.Named ?? id;
-        return new(id, named, before is null ? "joined" : after is null ? "gone" : "changed", clauses);
+        return clauses;
 
         void Add(string name, string? said, string? says)
         {

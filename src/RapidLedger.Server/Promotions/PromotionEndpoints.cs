@@ -13,6 +13,7 @@ namespace RapidLedger.Server.Promotions;
 /// <summary>A promotion as the desk opens it.</summary>
 /// <param name="Document">What is being written: the draft, else the saved version.</param>
 /// <param name="Saved">The saved version, if there is one.</param>
+/// <param name="Meant">What a second look found and is meant as written: the check and the place of each.</param>
 internal sealed record PromotionPage(
     string Id,
     string State,
@@ -23,7 +24,8 @@ internal sealed record PromotionPage(
     JsonElement? Saved,
     IReadOnlyList<Clause> Clauses,
     IReadOnlyList<Problem> Problems,
-    string TouchedAt);
+    string TouchedAt,
+    IReadOnlyList<string> Meant);
 
 /// <summary>Somebody else wrote in the meantime; nothing was changed.</summary>
 /// <param name="Theirs">The promotion as it is now.</param>
@@ -31,7 +33,8 @@ internal sealed record Conflict(PromotionPage Theirs) : Refusal(StatusCodes.Stat
     "Somebody wrote this promotion in another window since you opened it. Nothing of yours is lost: choose which to keep.")]);
 
 /// <summary>A write says which revision it has seen.</summary>
-internal sealed record WriteRequest(long Revision, JsonElement? Document = null);
+/// <param name="Reason">Of what changes what is live: why, to be kept with the edition.</param>
+internal sealed record WriteRequest(long Revision, JsonElement? Document = null, string? Reason = null);
 
 /// <summary>What to begin a promotion with.</summary>
 internal sealed record BeginRequest(JsonElement Document);
@@ -40,6 +43,7 @@ internal sealed record BeginRequest(JsonElement Document);
 internal static class PromotionEndpoints
 {
     private const int LongestDraft = 1_000_000;
+    private const int LongestReason = 200;
 
     public static void MapPromotions(this IEndpointRouteBuilder routes)
     {
@@ -55,10 +59,11 @@ internal static class PromotionEndpoints
         group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).WithName("dropDraft");
         group.MapPost("/{id}/live", PutLive).Writes().WithName("putLive");
         group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request.Revision, "paused", ["live"], promotions, shop, register, context)).Writes().WithName("pause");
+            SetState(id, request, "paused", ["live"], promotions, shop, register, context)).Writes().WithName("pause");
         group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request.Revision, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
+            SetState(id, request, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
         group.MapPost("/{id}/resume", Resume).Writes().WithName("resume");
+        group.MapLife();
         group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).WithName("copy");
     }
 
@@ -75,10 +80,11 @@ internal static class PromotionEndpoints
             stored.Document is { } saved ? JsonDocument.Parse(saved).RootElement : null,
             read.Clauses,
             read.Problems,
-            stored.TouchedAt);
+            stored.TouchedAt,
+            [.. shop.Meant(stored.Id)]);
     }
 
-    private static RouteHandlerBuilder Writes(this RouteHandlerBuilder route) =>
+    internal static RouteHandlerBuilder Writes(this RouteHandlerBuilder route) =>
         route.Produces<PromotionPage>().Produces<Conflict>(409, Refusal.MediaType).Refuses(400, 404, 413, 415, 422, 503);
 
     private static async Task<IResult> Begin(BeginRequest request, PromotionRepository promotions, OpenShop shop)
@@ -122,6 +128,7 @@ internal static class PromotionEndpoints
     private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, CodeRepository codes, OpenShop shop, IClock clock, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
+        if (ReasonFault(request.Reason) is { } tooLong) return tooLong;
         var (draft, fault) = Draft(request.Document);
         if (draft is null) return fault!;
         draft["state"] = "live";
@@ -134,8 +141,8 @@ internal static class PromotionEndpoints
         if (CodesTaken(read.Promotion, codes, shop).ToArray() is { Length: > 0 } taken) return Answers.Refused(taken);
         // The same words again only change the state, so that versions count changes.
         var outcome = stored.Document == text
-            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true)
-            : await promotions.Save(id, request.Revision, text, "live");
+            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true, Reason(request.Reason))
+            : await promotions.Save(id, request.Revision, text, "live", Reason(request.Reason));
         register.Published(outcome, "live", context);
         return Answer(id, outcome, shop);
     }
@@ -152,11 +159,12 @@ internal static class PromotionEndpoints
                 yield return new($"/trigger/batches/{place}", ProblemCode.Duplicate, $"The batch {trigger.Batches[place]} starts “{other.Named}” already, which is live.");
     }
 
-    private static async Task<IResult> SetState(string id, long revision, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
+    private static async Task<IResult> SetState(string id, WriteRequest request, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
+        if (ReasonFault(request.Reason) is { } fault) return fault;
         if (!from.Contains(stored.State)) return Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
-        var outcome = await promotions.SetState(id, revision, state);
+        var outcome = await promotions.SetState(id, request.Revision, state, reason: Reason(request.Reason));
         register.Published(outcome, state, context);
         return Answer(id, outcome, shop);
     }
@@ -166,7 +174,7 @@ internal static class PromotionEndpoints
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         if (stored.Document is { } document && shop.Read(document) is { Promotion: null, Problems: var problems }) return Answers.Refused(problems);
-        return await SetState(id, request.Revision, "live", ["paused", "archived"], promotions, shop, register, context);
+        return await SetState(id, request, "live", ["paused", "archived"], promotions, shop, register, context);
     }
 
     private static async Task<IResult> Copy(string id, PromotionRepository promotions, OpenShop shop, IClock clock)
@@ -204,6 +212,14 @@ internal static class PromotionEndpoints
         { } given => (JsonObject.Create(given.Clone()), null),
     };
 
+    /// <summary>What is wrong with the reason given for an edition; null: nothing.</summary>
+    internal static IResult? ReasonFault(string? reason) => reason?.Length > LongestReason
+        ? Answers.Refused("/reason", ProblemCode.OutOfRange, $"A reason has at most {LongestReason} characters.")
+        : null;
+
+    /// <summary>A reason as it is kept: none where nothing is said.</summary>
+    internal static string? Reason(string? reason) => string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
+
     private static bool SaysTheSame(JsonObject draft, string saved)
     {
         var known = JsonNode.Parse(saved)!.AsObject();
@@ -218,7 +234,7 @@ internal static class PromotionEndpoints
         return draft.ToJsonString();
     }
 
-    private static IResult Answer(string id, WriteOutcome outcome, OpenShop shop) => outcome switch
+    internal static IResult Answer(string id, WriteOutcome outcome, OpenShop shop) => outcome switch
     {
         { Current: null } => Answers.NoPromotion(id),
         { Conflict: true } => Answers.Json(new Conflict(Page(outcome.Current, shop))),

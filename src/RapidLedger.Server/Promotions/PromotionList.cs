@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using NodaTime.Text;
 using RapidLedger.Formats;
@@ -43,6 +44,48 @@ internal sealed record RowFindings(string Id, int Errors, int Doubts);
 /// <param name="All">How many there are.</param>
 internal sealed record PromotionRows(IReadOnlyList<PromotionRow> Rows, int Skip, int Matching, int All, EditionInfo? Edition, long Drafts);
 
+/// <summary>What is wanted of the list.</summary>
+/// <param name="At">The moment it is looked at from; none: now.</param>
+/// <param name="Q">Words that all stand in the name, the rule or the state.</param>
+/// <param name="State">A state or a phase.</param>
+/// <param name="Sku">Only those that look at this item.</param>
+/// <param name="Id">Only this one.</param>
+/// <param name="Skip">So many rows are left out.</param>
+/// <param name="Take">So many at the most.</param>
+/// <param name="Kind">Only those that give a reward of this kind.</param>
+/// <param name="Family">Only those of this family.</param>
+/// <param name="Channel">Only those that carts of this channel can earn.</param>
+/// <param name="Sort">attention (by default), name, start, end or use: the most used first.</param>
+/// <param name="First">Ids, with commas between them, that stand before all others in this order.</param>
+internal sealed record ListWish(
+    [FromQuery(Name = "at")] string? At,
+    [FromQuery(Name = "q")] string? Q,
+    [FromQuery(Name = "state")] string? State,
+    [FromQuery(Name = "sku")] string? Sku,
+    [FromQuery(Name = "id")] string? Id,
+    [FromQuery(Name = "skip")] int? Skip,
+    [FromQuery(Name = "take")] int? Take,
+    [FromQuery(Name = "kind")] string? Kind = null,
+    [FromQuery(Name = "family")] string? Family = null,
+    [FromQuery(Name = "channel")] string? Channel = null,
+    [FromQuery(Name = "sort")] string? Sort = null,
+    [FromQuery(Name = "first")] string? First = null);
+
+/// <summary>What a list goes by.</summary>
+internal enum ListOrder
+{
+    /// <summary>What needs attention.</summary>
+    Attention,
+    /// <summary>The name.</summary>
+    Name,
+    /// <summary>When it starts.</summary>
+    Start,
+    /// <summary>When it ends.</summary>
+    End,
+    /// <summary>How much of its tightest limit is used.</summary>
+    Use,
+}
+
 /// <summary>The list of promotions, by what needs attention at the clock, in parts.</summary>
 internal static class PromotionList
 {
@@ -53,8 +96,9 @@ internal static class PromotionList
 
     private static readonly string[] ByAttention = ["ending", "starting", "nearlyUsed", "usedUp", "running", "between", "draft", "scheduled", "paused", "ended", "archived"];
 
-    public static IResult List(string? at, string? q, string? state, string? sku, string? id, int? skip, int? take, PromotionRepository promotions, OpenShop shop, IClock clock)
+    public static IResult List([AsParameters] ListWish wish, PromotionRepository promotions, OpenShop shop, IClock clock)
     {
+        var (at, q, state, sku, id, skip, take, kind, family, channel, sort, first) = wish;
         var now = clock.GetCurrentInstant();
         if (at is not null)
         {
@@ -64,17 +108,22 @@ internal static class PromotionList
 
         if (skip < 0) return Answers.Refused("/skip", ProblemCode.Negative, "So many rows cannot be left out.");
         if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} rows are given at once.");
+        if (!Enum.TryParse<ListOrder>(sort ?? "attention", true, out var order) || !Enum.IsDefined(order))
+            return Answers.Refused("/sort", ProblemCode.UnknownValue, $"Lists go by {string.Join(", ", Enum.GetNames<ListOrder>().Select(name => name.ToLowerInvariant()))}.");
         var usage = shop.UsageAt(now, null);
+        var ahead = (first ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(MostRows).Select((one, place) => (one, place)).DistinctBy(entry => entry.one).ToDictionary(entry => entry.one, entry => entry.place, StringComparer.Ordinal);
         var words = q?.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => word.ToUpperInvariant()).ToArray() ?? [];
         var all = shop.Promotions;
         // Where each stands is worked out for all, in words only for those that are shown.
         var matching = all
-            .Where(promotion => (id is null || promotion.Stored.Id == id) && (sku is null || promotion.Touches(sku)))
+            .Where(promotion => (id is null || promotion.Stored.Id == id) && (sku is null || promotion.Touches(sku)) && (kind is not { Length: > 0 } || promotion.Kinds.Contains(kind))
+                && (family is not { Length: > 0 } || promotion.Family == family) && (channel is not { Length: > 0 } || promotion.IsFor(channel)))
             .Select(promotion => Standing.Of(promotion, usage.GetValueOrDefault(promotion.Stored.Id, Usage.None), now, shop))
             .Where(standing => state is not { Length: > 0 } || standing.Promotion.Stored.State == state || standing.Phase == state)
             .Where(standing => Array.TrueForAll(words, word => standing.Promotion.Text.Contains(word, StringComparison.Ordinal) || standing.Words(shop, now).Contains(word, StringComparison.OrdinalIgnoreCase)))
-            .OrderBy(standing => Array.IndexOf(ByAttention, standing.Phase))
-            .ThenBy(standing => standing.Turns)
+            .OrderBy(standing => ahead.GetValueOrDefault(standing.Promotion.Stored.Id, int.MaxValue))
+            .ThenBy(standing => standing.PlaceIn(order))
+            .ThenBy(standing => order == ListOrder.Attention ? standing.Turns : Instant.MinValue)
             .ThenBy(standing => standing.Promotion.SortKey, Comparer<System.Globalization.SortKey>.Create(System.Globalization.SortKey.Compare))
             .ThenBy(standing => standing.Promotion.Stored.Id, StringComparer.Ordinal)
             .ToArray();
@@ -116,7 +165,7 @@ internal static class PromotionList
             window.Closes == Instant.MaxValue ? null : window.Closes.ToString(),
             standing.Limit,
             [.. standing.Promotion.Kinds],
-            [.. standing.Promotion.Read.Promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]);
+            [.. standing.Promotion.InForce.Promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]);
     }
 
     /// <summary>Where a promotion stands at a moment.</summary>
@@ -124,9 +173,19 @@ internal static class PromotionList
     /// <param name="Turns">When the next thing happens to it, for the order among its like.</param>
     private sealed record Standing(ShelvedPromotion Promotion, string Phase, Instant Turns, UsedLimit? Limit)
     {
+        /// <summary>What it goes by in an order; by its name where that is the same.</summary>
+        public double PlaceIn(ListOrder order) => order switch
+        {
+            ListOrder.Name => 0,
+            ListOrder.Start => Promotion.Window.Opens == Instant.MinValue ? double.MinValue : Promotion.Window.Opens.ToUnixTimeSeconds(),
+            ListOrder.End => Promotion.Window.Closes == Instant.MaxValue ? double.MaxValue : Promotion.Window.Closes.ToUnixTimeSeconds(),
+            ListOrder.Use => -(Limit?.Share ?? -1),
+            _ => Array.IndexOf(ByAttention, Phase),
+        };
+
         public static Standing Of(ShelvedPromotion promotion, Usage used, Instant now, OpenShop shop)
         {
-            var limit = promotion.Read.Promotion?.Limits is { } limits ? Tightest(limits, used, shop.Store.Currency) : null;
+            var limit = promotion.InForce.Promotion?.Limits is { } limits ? Tightest(limits, used, shop.Store.Currency) : null;
             var (phase, turns) = PhaseOf(promotion, limit, now);
             return new(promotion, phase, turns, limit);
         }
@@ -134,7 +193,7 @@ internal static class PromotionList
         /// <summary>The phase in words.</summary>
         public string Words(OpenShop shop, Instant now)
         {
-            var written = Promotion.Read.Promotion?.Window;
+            var written = Promotion.InForce.Promotion?.Window;
             return Phase switch
             {
                 "ended" => Promotion.Occurrences is not null && written?.End is null ? "over" : $"ended {shop.Wording.Ago(written!.End!.Value, now)}",

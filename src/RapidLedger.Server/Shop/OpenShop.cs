@@ -73,6 +73,24 @@ internal sealed class OpenShop
     /// <summary>The newest edition.</summary>
     public LiveEdition Live => Followed().Live;
 
+    /// <summary>An edition as it was, made ready from what is live: only what differs is read.</summary>
+    /// <param name="number">From 0, where nothing is live, to the newest.</param>
+    public LiveEdition At(long number)
+    {
+        var live = Live;
+        var moved = promotions.Changes(number, live.Number).Select(change => change.Id).ToArray();
+        var then = promotions.Documents(number, moved);
+        var (put, unreadable) = (new List<Promotion>(), new Dictionary<string, IReadOnlyList<Problem>>(StringComparer.Ordinal));
+        foreach (var (id, document) in then)
+        {
+            var read = Read(document);
+            if (read.Promotion is { } promotion) put.Add(promotion with { State = State.Live });
+            else unreadable[id] = read.Problems;
+        }
+
+        return new(number, live.Rulebook.With(put, moved), unreadable);
+    }
+
     /// <summary>The ids of all promotions there ever were.</summary>
     public IReadOnlySet<string> Ids => Followed().Ids;
 
@@ -85,6 +103,9 @@ internal sealed class OpenShop
     /// <summary>What a stored promotion says.</summary>
     public ReadPromotion Read(StoredPromotion stored) =>
         Followed().ById.TryGetValue(stored.Id, out var known) && known.Stored.Revision == stored.Revision ? known.Read : Read(stored.Shown);
+
+    /// <summary>What is said to be meant as written in a promotion.</summary>
+    public IEnumerable<string> Meant(string id) => promotions.Meant(id).Select(meaning => meaning.Finding);
 
     /// <summary>Reads a promotion's document.</summary>
     public ReadPromotion Read(string document)

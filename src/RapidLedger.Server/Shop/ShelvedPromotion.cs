@@ -12,6 +12,7 @@ namespace RapidLedger.Server.Shop;
 /// <param name="Shop">Whose it is.</param>
 internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Read, OpenShop Shop)
 {
+    private ReadPromotion? inForce;
     private string? name;
     private string? sentence;
     private string? text;
@@ -21,11 +22,14 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     private Rulebook? alone;
     private Findings? found;
 
+    /// <summary>What the saved version says, where there is one: it is what is live, whatever is being written beside it.</summary>
+    public ReadPromotion InForce => inForce ??= Stored is { Draft: not null, Document: { } saved } ? Shop.Read(saved) : Read;
+
     /// <summary>Its name as people read it, also where its document cannot be read.</summary>
-    public string Name => name ??= Read.Promotion?.Named ?? NameIn(Stored.Shown) ?? Stored.Id;
+    public string Name => name ??= InForce.Promotion?.Named ?? NameIn(Stored.Document ?? Stored.Shown) ?? Stored.Id;
 
     /// <summary>The rule in a sentence, without when it runs and until when.</summary>
-    public string Sentence => sentence ??= string.Join(" · ", Read.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until" and not "says").Select(clause => clause.Text));
+    public string Sentence => sentence ??= string.Join(" · ", InForce.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until" and not "says").Select(clause => clause.Text));
 
     /// <summary>All that a search looks through, in capitals.</summary>
     public string Text => text ??= string.Join('\n', [Name, Sentence, Stored.Id, .. Kinds]).ToUpperInvariant();
@@ -34,13 +38,13 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     public SortKey SortKey => sortKey ??= Shop.Culture.CompareInfo.GetSortKey(Name);
 
     /// <summary>When it is open, repetition aside.</summary>
-    public OpenWindow Window => window ??= Read.Promotion?.Window?.In(Shop.Store.Zone) ?? OpenWindow.Always;
+    public OpenWindow Window => window ??= InForce.Promotion?.Window?.In(Shop.Store.Zone) ?? OpenWindow.Always;
 
     /// <summary>When within that it is open, if it repeats.</summary>
-    public Occurrences? Occurrences => Read.Promotion?.Window is { Repeat: not null } repeating ? occurrences ??= Occurrences.Of(repeating, Shop.Store.Zone) : null;
+    public Occurrences? Occurrences => InForce.Promotion?.Window is { Repeat: not null } repeating ? occurrences ??= Occurrences.Of(repeating, Shop.Store.Zone) : null;
 
     /// <summary>The kinds of reward it gives.</summary>
-    public IEnumerable<string> Kinds => Read.Promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? [];
+    public IEnumerable<string> Kinds => InForce.Promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? [];
 
     /// <summary>How much a second look finds that matters, worked out once for an edition and a day.</summary>
     public (int Errors, int Doubts) Found(Instant now)
@@ -53,8 +57,15 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
         return counts;
     }
 
+    /// <summary>The family that it is of; null: of none.</summary>
+    public string? Family => InForce.Promotion?.Stacking?.Family;
+
+    /// <summary>Whether carts of a channel can earn it, as far as what it asks of all carts says.</summary>
+    public bool IsFor(string channel) =>
+        (InForce.Promotion?.When switch { null => [], AllOf all => all.Parts.AsEnumerable(), var one => [one] }).OfType<Channel>().All(asked => asked.Names.Contains(channel));
+
     /// <summary>Whether it looks at an item of the catalogue.</summary>
-    public bool Touches(string sku) => Read.Promotion is { } promotion && Shop.Catalogue.Find(sku) >= 0
+    public bool Touches(string sku) => InForce.Promotion is { } promotion && Shop.Catalogue.Find(sku) >= 0
         && (alone ??= Rulebook.Compile(Shop.Catalogue, [promotion with { State = State.Live }])).LooksAt(sku);
 
     private sealed record Findings(long Edition, LocalDate Day, (int Errors, int Doubts) Counts);

@@ -70,10 +70,13 @@ internal static partial class Faults
 
         // Bound from the query or the path: its name and what stood there; the platform's own types are nobody's business.
         if (Bound().Match(error.Message) is { Success: true } bound)
-            return (StatusCodes.Status422UnprocessableEntity, new($"/{bound.Groups[1].Value}", ProblemCode.UnknownValue, $"'{bound.Groups[2].Value}' is not what '{bound.Groups[1].Value}' takes."));
+            return (StatusCodes.Status422UnprocessableEntity, new($"/{Name(bound)}", ProblemCode.UnknownValue, $"'{bound.Groups[2].Value}' is not what '{Name(bound)}' takes."));
         if (Required().Match(error.Message) is { Success: true } required)
-            return (StatusCodes.Status422UnprocessableEntity, new($"/{required.Groups[1].Value}", ProblemCode.Missing, $"'{required.Groups[1].Value}' is missing."));
+            return (StatusCodes.Status422UnprocessableEntity, new($"/{Name(required)}", ProblemCode.Missing, $"'{Name(required)}' is missing."));
         return (error.StatusCode, new("", ProblemCode.NotJson, "The request cannot be read: a JSON document is expected."));
+
+        // Members of a record are bound by names that begin with a capital; they are asked for without.
+        static string Name(Match match) => char.ToLowerInvariant(match.Groups[1].Value[0]) + match.Groups[1].Value[1..];
     }
 
     private static Problem Said(HttpContext context) => context.Response.StatusCode switch

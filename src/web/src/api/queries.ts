@@ -8,6 +8,7 @@ import {
   type CurrencyAmount,
   type CurveAnswer,
   type EditionComparison,
+  type EditionPrices,
   type EditionRows,
   type FoundCodes,
   type FoundTerm,
@@ -15,6 +16,7 @@ import {
   type ItemInfo,
   type Json,
   type NowLive,
+  type PromotionHistory,
   type PromotionPage,
   type PromotionRow,
   type PromotionRows,
@@ -37,7 +39,19 @@ export const useNowLive = () =>
     queryFn: ({ signal }) => answered<NowLive>(api.GET('/api/edition', { signal })),
   });
 
-export type RowFilter = { q?: string; state?: string; sku?: string; id?: string };
+export type RowFilter = {
+  q?: string;
+  state?: string;
+  sku?: string;
+  id?: string;
+  kind?: string;
+  family?: string;
+  channel?: string;
+  /** attention, name, start, end or use. */
+  sort?: string;
+  /** Ids that stand before all others. */
+  first?: string;
+};
 
 /** So many rows are asked for at once. */
 export const ROWS_AT_ONCE = 100;
@@ -224,4 +238,25 @@ export const useComparison = (from: number, to: number) =>
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
       answered<EditionComparison>(api.GET('/api/editions/{from}/compare/{to}', { signal, params: { path: { from, to } } })),
+  });
+
+/** A cart under two editions. */
+export const useEditionPrices = (from: number, to: number, cart: Cart) =>
+  useQuery({
+    queryKey: ['comparison', from, to, cart],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: ({ signal }) =>
+      answered<EditionPrices>(
+        api.POST('/api/editions/{from}/compare/{to}/price', { signal, params: { path: { from, to } }, body: { cart: cart as never } }),
+      ),
+  });
+
+/** What became of a promotion since it was first saved. */
+export const useHistoryOf = (id: string, revision: number, enabled: boolean) =>
+  useQuery({
+    queryKey: ['promotion', id, 'history', revision],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answered<PromotionHistory>(api.GET('/api/promotions/{id}/history', { signal, params: { path: { id } } })),
   });

@@ -196,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/editions/{from}/compare/{to}/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["priceEditions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/editions/{number}/restore": {
         parameters: {
             query?: never;
@@ -628,6 +644,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/promotions/{id}/dates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["redate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/promotions/{id}/meant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["mean"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/promotions/{id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promotions/{id}/copy": {
         parameters: {
             query?: never;
@@ -788,6 +852,10 @@ export interface components {
         BeginRequest: {
             document: components["schemas"]["JsonElement"];
         };
+        /** @description A cart, as in a case; without `at` it is priced now. */
+        CartRequest: {
+            cart: components["schemas"]["JsonElement"];
+        };
         /** @description Orders that changed. */
         ChangedOrders: {
             /** @description In the order of their changes. */
@@ -893,6 +961,31 @@ export interface components {
              */
             most?: null | number;
         };
+        /** @description Other dates for a promotion, by somebody who has seen this revision. What is not said stays. */
+        DatesRequest: {
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: int32
+             * @description Both dates go by so many days; then nothing else is said.
+             */
+            days?: null | number;
+            /**
+             * Format: int32
+             * @description The end alone goes by so many days.
+             */
+            endDays?: null | number;
+            /** @description Local time in the shop's zone. */
+            start?: null | string;
+            /** @description Likewise. */
+            end?: null | string;
+            /** @description Without a start. */
+            noStart?: null | boolean;
+            /** @description Without an end. */
+            noEnd?: null | boolean;
+            /** @description Why, to be kept with the edition. */
+            reason?: null | string;
+        };
         /** @description A pick that is no longer offered. */
         DroppedPick: {
             promotion: string;
@@ -922,6 +1015,8 @@ export interface components {
              * @description Promotions that are no longer live.
              */
             gone: number;
+            /** @description Why it was published, if somebody said so. */
+            reason: null | string;
         };
         /** @description What two editions differ in. */
         EditionComparison: {
@@ -935,6 +1030,12 @@ export interface components {
             /** Format: int64 */
             number: number;
             publishedAt: string;
+        };
+        /** @description A cart under two editions, at the same clock and with the same uses. */
+        EditionPrices: {
+            currency: string;
+            from: components["schemas"]["PricedUnder"];
+            to: components["schemas"]["PricedUnder"];
         };
         /** @description Some editions, the newest first. */
         EditionRows: {
@@ -1017,6 +1118,15 @@ export interface components {
             /** @description Entries of the live edition that this print does not have. */
             gone: components["schemas"]["PrintedEntry"][];
         };
+        /** @description A time over which a version was live. */
+        LiveSpan: {
+            /** Format: int64 */
+            edition: number;
+            since: string;
+            why: null | string;
+            until: null | string;
+            whyNot: null | string;
+        };
         /** @description Codes to be made. */
         MakeRequest: {
             /**
@@ -1051,6 +1161,22 @@ export interface components {
             note?: null | string;
             /** @description They may be as easy to guess as they are. */
             meant?: null | boolean;
+        };
+        /** @description A finding that is meant as written. */
+        Meaning: {
+            /** @description The check, and the place in the document. */
+            finding: string;
+            /** @description What was found, as it was said. */
+            words: string;
+            since: string;
+        };
+        /** @description A finding of a second look that is meant as written, or no longer. */
+        MeanRequest: {
+            /** @description The check, and the place in the document. */
+            finding: string;
+            /** @description What was found, as it was said. */
+            words: string;
+            meant: boolean;
         };
         /** @description A change that puts a finding right. */
         MendOfDraft: {
@@ -1137,6 +1263,15 @@ export interface components {
             limit: null | number;
             link: string;
         };
+        /** @description A saved version of a promotion. */
+        PastVersion: {
+            /** Format: int64 */
+            version: number;
+            savedAt: string;
+            /** @description In which clauses it says something else than the one before. */
+            differences: components["schemas"]["ClauseDifference"][];
+            live: components["schemas"]["LiveSpan"][];
+        };
         /** @description An order to be placed. */
         PlaceRequest: {
             /** @description As it was quoted. */
@@ -1173,6 +1308,14 @@ export interface components {
             /** @description The total with it. */
             after: string;
             /** @description Null: not known. */
+            margin: null | string;
+        };
+        /** @description What a cart comes to under an edition. */
+        PricedUnder: {
+            /** Format: int64 */
+            edition: number;
+            due: string;
+            saving: string;
             margin: null | string;
         };
         /** @description What some units cost. */
@@ -1323,6 +1466,11 @@ export interface components {
             kind: string;
             clauses: components["schemas"]["ClauseDifference"][];
         };
+        /** @description What became of a promotion since it was first saved, the newest first, and what is meant as written. */
+        PromotionHistory: {
+            versions: components["schemas"]["PastVersion"][];
+            meant: components["schemas"]["Meaning"][];
+        };
         /** @description A promotion as the desk opens it. */
         PromotionPage: {
             id: string;
@@ -1338,6 +1486,8 @@ export interface components {
             clauses: components["schemas"]["Clause"][];
             problems: components["schemas"]["Problem"][];
             touchedAt: string;
+            /** @description What a second look found and is meant as written: the check and the place of each. */
+            meant: string[];
         };
         /** @description One promotion in the list. */
         PromotionRow: {
@@ -1434,6 +1584,7 @@ export interface components {
         RestoreRequest: {
             /** Format: int64 */
             seen: number;
+            reason?: null | string;
         };
         /** @description Units of a line that come back. */
         ReturnedLine: {
@@ -1613,6 +1764,8 @@ export interface components {
             /** Format: int64 */
             revision: number;
             document?: unknown;
+            /** @description Of what changes what is live: why, to be kept with the edition. */
+            reason?: null | string;
         };
     };
     responses: never;
@@ -1958,6 +2111,96 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    priceEditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                from: number;
+                to: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CartRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionPrices"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3122,6 +3365,11 @@ export interface operations {
                 id?: string;
                 skip?: number;
                 take?: number;
+                kind?: string;
+                family?: string;
+                channel?: string;
+                sort?: string;
+                first?: string;
             };
             header?: never;
             path?: never;
@@ -3838,6 +4086,204 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    redate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromotionPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Conflict"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    mean: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeanRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromotionHistory"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

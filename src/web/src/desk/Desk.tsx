@@ -1,13 +1,15 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
-import { answered, api, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
+import { answered, api, type Finding, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
+import { Dates, datesOf, Moment, type NewDates, redate } from '../shop/Dates';
 import { type Draft, pathOfText, problemsUnder, textOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
 import { clockOf, useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
+import { Popup } from '../ui/Popup';
 import { Typed } from '../ui/Typed';
 import { useHistory, useHistoryEnds } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
@@ -22,6 +24,7 @@ import { Until } from './clauses/Until';
 import { When } from './clauses/When';
 import { PriceCurve } from './curve/PriceCurve';
 import { MostItCan } from './MostItCan';
+import { PastVersions } from './PastVersions';
 import { keyOfFinding, SecondLook } from './SecondLook';
 import { type Keeping, useDraft } from './useDraft';
 
@@ -53,7 +56,9 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const { saved, document: written, keeping, act } = draft;
   const id = page.id;
   const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
-  const [meant, setMeant] = useState<ReadonlySet<string>>(() => new Set(JSON.parse(localStorage.getItem(meantOf(id)) ?? '[]') as string[]));
+  const [meant, setMeant] = useState<ReadonlySet<string>>(() => new Set(page.meant));
+  // Why what is done next is done: it goes with the edition that comes of it.
+  const [reason, setReason] = useState('');
   const [breaks, setBreaks] = useState<string | null>(null);
 
   useEffect(() => {
@@ -83,19 +88,67 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const hasDraft = saved.hasDraft || keeping !== 'kept';
   const path = { path: { id } };
 
-  const putLive = () =>
-    act((revision, document) =>
-      answered<PromotionPage>(api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: document as never } })),
+  const given = reason.trim() || null;
+  const putLive = async () => {
+    const after = await act((revision, document) =>
+      answered<PromotionPage>(
+        api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: document as never, reason: given } }),
+      ),
     );
-  const stateTo = (to: 'pause' | 'retire' | 'resume') =>
+    if (after) setReason('');
+  };
+  const stateTo = (to: 'pause' | 'retire' | 'resume', why: string | null = null) =>
     act((revision) =>
-      answered<PromotionPage>(api.POST(`/api/promotions/{id}/${to}`, { params: path, body: { revision, document: null } })),
+      answered<PromotionPage>(api.POST(`/api/promotions/{id}/${to}`, { params: path, body: { revision, document: null, reason: why } })),
     );
+  const dateTo = (dates: NewDates, why?: string) =>
+    act(async (revision) => {
+      const after = await redate({ id, revision }, dates, why);
+      draft.adopt(after, null);
+      return after;
+    });
+  const setDates = async (dates: NewDates, words: string) => {
+    const before = datesOf(saved);
+    const after = await dateTo(dates, reason.trim() || undefined);
+    if (!after) return;
+    setReason('');
+    history.push({
+      words: `${titleOf(written)}: ${words}`,
+      of: `draft ${id}`,
+      undo: async () => void (await dateTo(before)),
+      redo: async () => void (await dateTo(datesOf(after))),
+    });
+  };
+  const mean = async (finding: Finding, isMeant: boolean) => {
+    const set = async (to: boolean) => {
+      // Kept first: what is shown as meant is so after a reload too, unless the server does not answer.
+      await answered(
+        api.PUT('/api/promotions/{id}/meant', {
+          params: path,
+          body: { finding: keyOfFinding(finding), words: finding.sentence, meant: to },
+        }),
+      ).catch(() => {});
+      setMeant((old) => {
+        const next = new Set(old);
+        if (to) next.add(keyOfFinding(finding));
+        else next.delete(keyOfFinding(finding));
+        return next;
+      });
+    };
+    await set(isMeant);
+    history.push({
+      words: isMeant ? 'I mean it' : 'no longer meant',
+      of: `draft ${id}`,
+      undo: async () => void (await set(!isMeant)),
+      redo: async () => void (await set(isMeant)),
+    });
+  };
   // What was done to the saved promotion can be taken back too.
   const setState = async (to: 'pause' | 'retire' | 'resume') => {
     const before = saved.state;
-    const after = await stateTo(to);
+    const after = await stateTo(to, given);
     if (!after) return;
+    setReason('');
     const back = before === 'live' ? 'resume' : 'pause';
     history.push({
       words: `${to}: ${titleOf(written)}`,
@@ -233,25 +286,56 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Alongside draft={clauses} />
         <Says draft={clauses} isSound={printed.draftProblems.length === 0} />
         {printed.draftProblems.length === 0 && <PriceCurve document={{ ...written, id, state: 'live' }} />}
-        {printed.draftProblems.length === 0 && (
-          <SecondLook
-            findings={findings}
-            meant={meant}
-            write={draft.write}
-            onMean={(finding) => {
-              const next = new Set([...meant, keyOfFinding(finding)]);
-              localStorage.setItem(meantOf(id), JSON.stringify([...next]));
-              setMeant(next);
-            }}
-          />
-        )}
+        {printed.draftProblems.length === 0 && <SecondLook findings={findings} meant={meant} write={draft.write} onMean={mean} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
+        <PastVersions id={id} revision={saved.revision} />
       </div>
       {printed.draftProblems.length === 0 && <MostItCan desk={desk} document={{ ...written, id }} write={draft.write} />}
-      <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
+      <footer className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-ink px-4 py-2">
         <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
           {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
         </button>
+        {saved.state !== 'live' && (
+          <Popup label="Put live at a moment" words="at…" className="word" width={330}>
+            {(close) => (
+              <Moment
+                label="Live from"
+                edge="start"
+                take="put live"
+                onTake={(start) => {
+                  close();
+                  draft.change(['window', 'start'], start);
+                  putLive();
+                }}
+              />
+            )}
+          </Popup>
+        )}
+        <Popup
+          label="Why, to be kept with the edition"
+          words={reason.trim() ? `because ${reason.trim()}` : 'because…'}
+          className="word because"
+        >
+          {(close) => (
+            <form
+              onSubmit={(event) => {
+                event.preventDefault();
+                close();
+              }}
+            >
+              <label>
+                Why, to be kept with the edition
+                <input
+                  autoFocus
+                  maxLength={200}
+                  className="mt-1 block w-full border-b border-ink bg-transparent px-1 py-0.5"
+                  value={reason}
+                  onChange={(event) => setReason(event.target.value)}
+                />
+              </label>
+            </form>
+          )}
+        </Popup>
         {doubts > 0 && <span className="text-doubt">⚠ {doubts === 1 ? 'one doubt' : `${doubts} doubts`}</span>}
         {saved.state !== 'draft' && (
           // One button whatever it says, so that the focus stays on it.
@@ -259,6 +343,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             {saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back'}
           </button>
         )}
+        {saved.state !== 'draft' && <Dates words="dates…" onSet={setDates} />}
         <button type="button" className="word" onClick={copy}>
           copy
         </button>
@@ -298,8 +383,6 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     </section>
   );
 }
-
-const meantOf = (id: string) => `rapid-ledger.meant.${id}`;
 
 const titleOf = (document: Json) => toText(document.name) || textOf(document.label) || 'a promotion';
 

@@ -5,7 +5,7 @@ type Props = {
   findings: Finding[];
   /** What the merchant has said is meant, by check and place. */
   meant: ReadonlySet<string>;
-  onMean: (finding: Finding) => void;
+  onMean: (finding: Finding, isMeant: boolean) => void;
   write: (next: (old: Json) => Json, words?: string) => void;
 };
 
@@ -16,7 +16,7 @@ const MARKS: Record<string, string> = { error: '✕', doubt: '⚠', remark: '·'
 /** At the foot of the page: what is found about this rule, each with its figures, a way to mend it in one press, and "I mean it". */
 export function SecondLook({ findings, meant, onMean, write }: Props) {
   const open = findings.filter((finding) => finding.severity === 'error' || !meant.has(keyOfFinding(finding)));
-  const said = findings.length - open.length;
+  const said = findings.filter((finding) => !open.includes(finding));
   return (
     <section aria-label="Second look" className="border-t border-rule px-4 py-2" data-testid="second-look">
       <h2 className="head-word">second look</h2>
@@ -42,14 +42,21 @@ export function SecondLook({ findings, meant, onMean, write }: Props) {
               </button>
             )}
             {finding.severity !== 'error' && (
-              <button type="button" className="word shrink-0" onClick={() => onMean(finding)}>
+              <button type="button" className="word shrink-0" onClick={() => onMean(finding, true)}>
                 I mean it
               </button>
             )}
           </li>
         ))}
       </ul>
-      {said > 0 && <p className="text-faded">{said === 1 ? 'One thing is' : `${said} things are`} meant as written.</p>}
+      {said.map((finding) => (
+        <p key={keyOfFinding(finding)} className="flex items-baseline gap-3 text-faded" data-testid="as-meant">
+          <span className="min-w-0 flex-1">meant: {finding.sentence}</span>
+          <button type="button" className="word shrink-0" onClick={() => onMean(finding, false)}>
+            no longer
+          </button>
+        </p>
+      ))}
     </section>
   );
 }

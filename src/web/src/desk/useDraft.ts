@@ -144,9 +144,9 @@ export function useDraft(page: PromotionPage) {
     [queries, keeper, collide],
   );
 
-  /** Shows another document as if it had been opened: what is on the server now. What it takes the place of can be had back. */
+  /** Shows another document as if it had been opened: what is on the server now. What it takes the place of can be had back, unless no words are given for it. */
   const adopt = useCallback(
-    (after: PromotionPage) => {
+    (after: PromotionPage, words: string | null = 'what was given up') => {
       const before = newest.current;
       revision.current = after.revision;
       keeper.stop();
@@ -156,7 +156,7 @@ export function useDraft(page: PromotionPage) {
       setSaved(after);
       setTheirs(null);
       setKeeping('kept');
-      history.push({ words: 'what was given up', of: `draft ${id}`, undo: () => show(before), redo: () => show(after.document) });
+      if (words !== null) history.push({ words, of: `draft ${id}`, undo: () => show(before), redo: () => show(after.document) });
     },
     [history, id, keeper, show],
   );

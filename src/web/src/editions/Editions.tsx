@@ -2,8 +2,10 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'wouter';
 import { answered, api, type EditionRow, type NowLive } from '../api/client';
-import { useComparison, useEditions } from '../api/queries';
+import { useComparison, useEditionPrices, useEditions } from '../api/queries';
+import { ClauseDifferences } from '../shop/ClauseDifferences';
 import { useShopContext } from '../shop/shop';
+import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
@@ -44,7 +46,10 @@ export function Editions() {
             >
               <span className="font-medium">edition {row.number}</span>
               <span className="text-faded">{format.moment(row.publishedAt)}</span>
-              <span>{changesOf(row)}</span>
+              <span>
+                {changesOf(row)}
+                {row.reason !== null && <q className="ml-2 text-faded">{row.reason}</q>}
+              </span>
             </button>
           </li>
         ))}
@@ -67,6 +72,7 @@ export function Editions() {
             <span className="flex-1" />
             {at !== newest && <Restore number={at} newest={newest} onDone={() => setChosen(null)} />}
           </p>
+          <OnTheTape from={before} to={at} />
           <Comparison from={before} to={at} />
         </div>
       )}
@@ -82,6 +88,21 @@ function changesOf(row: EditionRow): string {
     row.gone > 0 && `${row.gone} gone`,
   ].filter(Boolean);
   return words.length > 0 ? words.join(', ') : 'nothing changed';
+}
+
+/** What the cart on the tape comes to under both. */
+function OnTheTape({ from, to }: { from: number; to: number }) {
+  const { format } = useShopContext();
+  const { cart } = useCart();
+  const { data } = useEditionPrices(from, to, cart);
+  if (!data) return null;
+  const under = ({ edition, due, margin }: (typeof data)['from']) =>
+    `${format.money(due, data.currency)} under ${edition === 0 ? 'nothing' : `edition ${edition}`}${margin === null ? '' : `, margin ${format.money(margin, data.currency)}`}`;
+  return (
+    <p className="px-4 pb-2 text-faded" data-testid="edition-prices">
+      The tape’s cart comes to {under(data.from)}; to {under(data.to)}.
+    </p>
+  );
 }
 
 const KINDS: Record<string, string> = { joined: 'is live', changed: 'says something else', gone: 'is no longer live' };
@@ -101,15 +122,7 @@ function Comparison({ from, to }: { from: number; to: number }) {
             </Link>{' '}
             <span className="text-stamp">{KINDS[one.kind]}</span>
           </p>
-          {one.clauses.map((clause) => (
-            <p key={clause.name} className="grid grid-cols-[5.5rem_1fr] gap-x-2">
-              <span className="text-right font-mono text-tape text-faded">{clause.name}</span>
-              <span>
-                {clause.before !== null && <del className="text-red decoration-1">{clause.before}</del>}{' '}
-                {clause.after !== null && <ins className="no-underline">{clause.after}</ins>}
-              </span>
-            </p>
-          ))}
+          <ClauseDifferences clauses={one.clauses} />
         </li>
       ))}
     </ul>
@@ -121,7 +134,7 @@ function Restore({ number, newest, onDone }: { number: number; newest: number; o
   const history = useHistory();
   const [failure, setFailure] = useState('');
   const restore = (which: number, seen: number) =>
-    answered<NowLive>(api.POST('/api/editions/{number}/restore', { params: { path: { number: which } }, body: { seen } }));
+    answered<NowLive>(api.POST('/api/editions/{number}/restore', { params: { path: { number: which } }, body: { seen, reason: null } }));
   const press = async () => {
     try {
       let live = await restore(number, newest);

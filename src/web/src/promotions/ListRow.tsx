@@ -78,7 +78,7 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
         {taken && print ? `−${format.plain(taken, print.currency)}` : ''}
       </span>
       <div role="gridcell" className="col-span-4 truncate text-faded" title={row.sentence}>
-        {row.problems > 0 ? (
+        {row.problems > 0 && row.state === 'draft' ? (
           <span className="text-doubt">⚠ {row.problems === 1 ? 'one thing is' : `${row.problems} things are`} still to be said</span>
         ) : (
           row.sentence

@@ -32,15 +32,41 @@ const STATES = [
 type Props = { print: TapePrint | null };
 
 /** What the list looked like when it was left: it is there again when one comes back. */
-type Place = { typed: string; state: string; sku: string; at: number };
+type Place = { typed: string; state: string; sku: string; kind: string; family: string; channel: string; sort: string; at: number };
+
+const ANYTHING: Place = { typed: '', state: 'any', sku: '', kind: 'any', family: 'any', channel: 'any', sort: 'attention', at: 0 };
+
+const KINDS = [
+  { value: 'any', words: 'anything' },
+  { value: 'discount', words: 'discounts' },
+  { value: 'buyget', words: 'some for some bought' },
+  { value: 'ladder', words: 'ladders' },
+  { value: 'bundle', words: 'sets' },
+  { value: 'gift', words: 'gifts' },
+  { value: 'markdown', words: 'lower prices' },
+  { value: 'shipping', words: 'delivery' },
+  { value: 'points', words: 'points' },
+  { value: 'credit', words: 'credit' },
+];
+
+const ORDERS = [
+  { value: 'attention', words: 'what needs attention' },
+  { value: 'name', words: 'name' },
+  { value: 'start', words: 'start' },
+  { value: 'end', words: 'end' },
+  { value: 'use', words: 'use' },
+  { value: 'amount', words: 'amount on the tape' },
+];
+
+const given = (value: string) => (value === 'any' ? undefined : value);
 
 const KEPT = 'rapid-ledger.list';
 
 function keptPlace(): Place {
   try {
-    return { typed: '', state: 'any', sku: '', at: 0, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Place>) };
+    return { ...ANYTHING, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Place>) };
   } catch {
-    return { typed: '', state: 'any', sku: '', at: 0 };
+    return ANYTHING;
   }
 }
 
@@ -51,14 +77,23 @@ export function PromotionList({ print }: Props) {
   const { cart } = useCart();
   const [, go] = useLocation();
   const [place, setPlace] = useState(keptPlace);
-  const { typed, state, sku, at } = place;
+  const { typed, state, sku, kind, family, channel, sort, at } = place;
   const change = (some: Partial<Place>) => setPlace((old) => ({ ...old, ...some }));
   useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(place)), [place]);
   const q = useDeferredValue(typed);
   const [parts, setParts] = useState<number[]>([Math.floor(at / ROWS_AT_ONCE)]);
   const { first, error, rowAt } = usePromotionRows(
     clockOf(cart.at),
-    { q: q || undefined, state: state === 'any' ? undefined : state, sku: sku || undefined },
+    {
+      q: q || undefined,
+      state: given(state),
+      sku: sku || undefined,
+      kind: given(kind),
+      family: given(family),
+      channel: given(channel),
+      sort: sort === 'amount' ? undefined : sort,
+      first: sort === 'amount' ? byAmount(print) : undefined,
+    },
     parts,
   );
   const count = first?.matching ?? 0;
@@ -141,9 +176,31 @@ export function PromotionList({ print }: Props) {
             event.preventDefault();
           }}
         />
-        <Choice label="State" value={state} options={STATES} onChange={(next) => change({ state: next, at: 0 })} />
-        <span>
-          touching{' '}
+        <Link href="/promotions/new" className="stamp">
+          New
+        </Link>
+        <p className="w-full leading-[26px] text-faded">
+          in <Choice label="State" value={state} options={STATES} onChange={(next) => change({ state: next, at: 0 })} />, giving{' '}
+          <Choice label="Kind" value={kind} options={KINDS} onChange={(next) => change({ kind: next, at: 0 })} />
+          {info.families.length > 0 && (
+            <>
+              , of{' '}
+              <Choice
+                label="Family"
+                value={family}
+                options={[{ value: 'any', words: 'any family' }, ...info.families.map((one) => ({ value: one, words: one }))]}
+                onChange={(next) => change({ family: next, at: 0 })}
+              />
+            </>
+          )}
+          , on{' '}
+          <Choice
+            label="Channel"
+            value={channel}
+            options={[{ value: 'any', words: 'any channel' }, ...info.channels.map((one) => ({ value: one, words: one }))]}
+            onChange={(next) => change({ channel: next, at: 0 })}
+          />
+          , touching{' '}
           <Choice
             label="Touching a SKU of the cart"
             value={sku || ANY}
@@ -156,10 +213,8 @@ export function PromotionList({ print }: Props) {
             ]}
             onChange={(value) => change({ sku: value === ANY ? '' : value, at: 0 })}
           />
-        </span>
-        <Link href="/promotions/new" className="stamp">
-          New
-        </Link>
+          , by <Choice label="In order of" value={sort} options={ORDERS} onChange={(next) => change({ sort: next, at: 0 })} />
+        </p>
       </header>
       {error && !first && <p className="px-4 py-2 text-doubt">{error.message} The list comes back by itself.</p>}
       {first && count === 0 && (
@@ -218,6 +273,18 @@ export function PromotionList({ print }: Props) {
       </div>
       {chosen.size > 0 && <Together rows={[...chosen.values()]} onDone={() => setChosen(new Map())} />}
     </section>
+  );
+}
+
+// The promotions on the tape, those that take most first.
+function byAmount(print: TapePrint | null): string | undefined {
+  const taken = new Map<string, number>();
+  for (const entry of print?.entries ?? []) taken.set(entry.promotion, (taken.get(entry.promotion) ?? 0) + Number(entry.amount));
+  return (
+    [...taken]
+      .sort((one, other) => other[1] - one[1])
+      .map(([id]) => id)
+      .join() || undefined
   );
 }
 

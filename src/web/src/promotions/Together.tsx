@@ -1,7 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answered, api, type PromotionPage, type PromotionRow } from '../api/client';
+import { Dates, datesOf, type NewDates, redate } from '../shop/Dates';
 import { useHistory } from '../ui/undo';
+
+const titleOf = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} promotions`);
 
 /** What can be done to several at once. */
 export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () => void }) {
@@ -32,7 +35,10 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
   const set = async (row: { id: string }, what: 'pause' | 'retire' | 'resume') => {
     const page = await fresh(row as PromotionRow);
     await answered(
-      api.POST(`/api/promotions/{id}/${what}`, { params: { path: { id: row.id } }, body: { revision: page.revision, document: null } }),
+      api.POST(`/api/promotions/{id}/${what}`, {
+        params: { path: { id: row.id } },
+        body: { revision: page.revision, document: null, reason: null },
+      }),
     );
   };
   const setAll = async (words: string, what: 'pause' | 'retire', can: (row: PromotionRow) => boolean) => {
@@ -43,7 +49,7 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
       await queries.invalidateQueries();
     };
     history.push({
-      words: `${what}: ${able.length === 1 ? able[0]?.name : `${able.length} promotions`}`,
+      words: `${what}: ${titleOf(able.map((row) => row.name))}`,
       of: 'list',
       undo: () => all((row) => (row.state === 'live' ? 'resume' : 'pause')),
       redo: () => all(() => what),
@@ -51,33 +57,121 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
   };
   const start = async (row: PromotionRow) => {
     const page = await fresh(row);
-    await answered(
+    return answered<PromotionPage>(
       api.POST('/api/promotions/{id}/live', {
         params: { path: { id: row.id } },
-        body: { revision: page.revision, document: page.document as never },
+        body: { revision: page.revision, document: page.document as never, reason: null },
       }),
     );
+  };
+  // Taken back, one that was live says again what it said, and what was being written is a draft again; the others rest.
+  const startAll = async () => {
+    const before = new Map<string, PromotionPage>();
+    await each(
+      'starting',
+      (row) => row.state !== 'live' || row.hasDraft,
+      async (row) => {
+        const page = await fresh(row);
+        await start(row);
+        before.set(row.id, page);
+      },
+    );
+    if (before.size === 0) return;
+    const again = [...before.values()];
+    history.push({
+      words: `put live: ${titleOf(again.map((page) => rows.find((row) => row.id === page.id)?.name ?? ''))}`,
+      of: 'list',
+      undo: async () => {
+        for (const page of again) {
+          if (page.state !== 'live') await set(page, 'pause').catch(() => {});
+          else {
+            const now = await answered<PromotionPage>(api.GET('/api/promotions/{id}', { params: { path: { id: page.id } } }));
+            const live = await answered<PromotionPage>(
+              api.POST('/api/promotions/{id}/live', {
+                params: { path: { id: page.id } },
+                body: { revision: now.revision, document: page.saved as never, reason: null },
+              }),
+            );
+            await answered(
+              api.PUT('/api/promotions/{id}/draft', {
+                params: { path: { id: page.id } },
+                body: { revision: live.revision, document: page.document as never, reason: null },
+              }),
+            );
+          }
+        }
+        await queries.invalidateQueries();
+      },
+      redo: async () => {
+        for (const page of again) await start({ id: page.id } as PromotionRow).catch(() => {});
+        await queries.invalidateQueries();
+      },
+    });
+  };
+  const copyAll = async () => {
+    let made: string[] = [];
+    const copy = async (id: string) => {
+      const fresh = await answered<PromotionPage>(api.POST('/api/promotions/{id}/copy', { params: { path: { id } } }));
+      made.push(fresh.id);
+    };
+    await each(
+      'copying',
+      () => true,
+      (row) => copy(row.id),
+    );
+    history.push({
+      words: `copy: ${titleOf(rows.map((row) => row.name))}`,
+      of: 'list',
+      undo: async () => {
+        for (const id of made) {
+          const page = await fresh({ id } as PromotionRow);
+          await answered(api.DELETE('/api/promotions/{id}/draft', { params: { path: { id }, query: { revision: page.revision } } })).catch(
+            () => {},
+          );
+        }
+        made = [];
+        await queries.invalidateQueries();
+      },
+      redo: async () => {
+        for (const row of rows) await copy(row.id).catch(() => {});
+        await queries.invalidateQueries();
+      },
+    });
+  };
+  const dateAll = async (dates: NewDates, words: string) => {
+    const before = new Map<string, NewDates>();
+    await each(
+      'dating',
+      () => true,
+      async (row) => {
+        const page = await fresh(row);
+        await redate(page, dates);
+        before.set(row.id, datesOf(page));
+      },
+    );
+    const all = async (to: (id: string) => NewDates) => {
+      for (const id of before.keys()) await redate(await fresh({ id } as PromotionRow), to(id)).catch(() => {});
+      await queries.invalidateQueries();
+    };
+    if (before.size === 0) return;
+    history.push({
+      words: `${words}: ${titleOf([...before.keys()].map((id) => rows.find((row) => row.id === id)?.name ?? ''))}`,
+      of: 'list',
+      undo: () => all((id) => before.get(id) ?? {}),
+      redo: () => all(() => dates),
+    });
   };
   return (
     <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
       <span className="font-medium">{rows.length} selected</span>
-      <button type="button" className="word" onClick={() => each('starting', (row) => row.state !== 'live' || row.hasDraft, start)}>
+      <button type="button" className="word" onClick={startAll}>
         put live
       </button>
       <button type="button" className="word" onClick={() => setAll('pausing', 'pause', (row) => row.state === 'live')}>
         pause
       </button>
-      <button
-        type="button"
-        className="word"
-        onClick={() =>
-          each(
-            'copying',
-            () => true,
-            (row) => answered(api.POST('/api/promotions/{id}/copy', { params: { path: { id: row.id } } })),
-          )
-        }
-      >
+      <Dates words="dates…" onSet={dateAll} />
+      <button type="button" className="word" onClick={copyAll}>
         copy
       </button>
       <button

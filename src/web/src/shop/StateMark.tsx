@@ -1,7 +1,7 @@
 /** Where a promotion stands: a small drawn mark and a word, never colour alone. */
 export function StateMark({ phase, words }: { phase: string; words: string }) {
   return (
-    <span className="inline-flex shrink-0 items-baseline gap-1 font-mono text-[11px] text-stamp">
+    <span data-testid="phase" className="inline-flex shrink-0 items-baseline gap-1 font-mono text-[11px] text-stamp">
       <svg viewBox="0 0 12 12" className="h-3 w-3 self-center" fill="none" stroke="currentColor" strokeWidth="1.5" aria-hidden="true">
         <Mark phase={phase} />
       </svg>

@@ -4,6 +4,7 @@ import type { LiveBeside, PrintedEntry, TapePrint } from '../api/client';
 import { useShopContext } from '../shop/shop';
 import { add, isZero, subtract } from '../ui/format';
 import { useCart } from './cart';
+import { Across, Table } from './Table';
 
 type Props = {
   print: TapePrint;
@@ -40,12 +41,23 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
     />
   );
   return (
-    <div>
-      <div className="head-word grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 pt-1">
-        <span />
-        <span className="text-right">entry</span>
-        <span className="text-right">running</span>
-      </div>
+    <Table
+      name="Entries"
+      columns={['', 'entry', 'running']}
+      head={
+        <div role="row" className="head-word grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 pt-1">
+          <span role="columnheader">
+            <span className="sr-only">what</span>
+          </span>
+          <span role="columnheader" className="text-right">
+            entry
+          </span>
+          <span role="columnheader" className="text-right">
+            running
+          </span>
+        </div>
+      }
+    >
       <Row name="Goods" amount={money(totals.goods)} running={money(totals.goods)} testid="goods" />
       {from('markdown').map((entry) => row(entry, 'in the goods'))}
       {from('goods').map((entry) => row(entry, after(`-${entry.amount}`)))}
@@ -85,7 +97,7 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
       ))}
       {from('credit').map((entry) => row(entry, ''))}
       {totals.points > 0 && <Row name="Points awarded" amount={format.number(totals.points)} running="" testid="points" />}
-    </div>
+    </Table>
   );
 }
 
@@ -115,13 +127,16 @@ type RowProps = { name: string; amount: string; running: string; faint?: boolean
 function Row({ name, amount, running, faint, doubt, testid }: RowProps) {
   return (
     <div
+      role="row"
       className={`grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 odd:bg-band ${faint ? 'text-faded' : ''} ${doubt ? 'text-doubt' : ''}`}
     >
-      <span className="min-w-0 break-words" title={name}>
+      <span role="cell" className="min-w-0 break-words" title={name}>
         {name}
       </span>
-      <Amount className="text-right" words={amount} testid={testid} />
-      <span className="text-right text-faded">{running}</span>
+      <Amount isCell className="text-right" words={amount} testid={testid} />
+      <span role="cell" className="text-right text-faded">
+        {running}
+      </span>
     </div>
   );
 }
@@ -142,39 +157,47 @@ function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: E
   const changed = beside && entry.before !== entry.amount;
   const unpickAll = (promotion: string) => change({ picks: { ...cart.picks, [promotion]: [] } });
   return (
-    <div className="odd:bg-band" data-testid="entry" data-promotion={entry.promotion}>
-      <button
-        type="button"
-        aria-expanded={lit}
-        title={`${entry.name}: press to see what it touched`}
-        className="grid w-full grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-left text-red leading-[24px] hover:bg-press"
-        onClick={() => onLight(lit ? null : entry.promotion)}
-      >
-        <span className="min-w-0 break-words">
-          {isDraft && <span className="mr-1 text-stamp">✎</span>}
-          {entry.label}
+    <div role="rowgroup" className="odd:bg-band" data-testid="entry" data-promotion={entry.promotion}>
+      <div role="row" className="relative grid grid-cols-[1fr_5.4rem_5.4rem] gap-x-1 px-3 text-red leading-[24px] hover:bg-press">
+        <span role="cell" className="min-w-0">
+          {/* The whole row can be pressed. */}
+          <button
+            type="button"
+            aria-expanded={lit}
+            title={`${entry.name}: press to see what it touched`}
+            className="max-w-full break-words text-left after:absolute after:inset-0"
+            onClick={() => onLight(lit ? null : entry.promotion)}
+          >
+            {isDraft && <span className="mr-1 text-stamp">✎</span>}
+            {entry.label}
+          </button>
         </span>
-        <Amount className="text-right" words={`−${format.plain(entry.amount, currency)}`} testid="entry-amount" />
-        <span className="text-right text-faded">{running}</span>
-      </button>
+        <Amount isCell className="text-right" words={`−${format.plain(entry.amount, currency)}`} testid="entry-amount" />
+        <span role="cell" className="text-right text-faded">
+          {running}
+        </span>
+      </div>
       {(lit || changed) && (
-        <p className="px-3 pl-6 text-faded">
-          {lit && (
-            <>
-              {entry.name}
-              {entry.units > 0 && `, on ${entry.units} ${entry.units === 1 ? 'unit' : 'units'}`} ·{' '}
-              <Link className="word" href={`/promotions/${entry.promotion}`}>
-                open it
-              </Link>{' '}
-              {entry.from === 'gift' && (
-                <button type="button" className="word" onClick={() => unpickAll(entry.promotion)}>
-                  put picks back
-                </button>
-              )}
-            </>
-          )}
-          {changed && (entry.before === null ? 'not in the live edition' : `−${format.plain(entry.before, currency)} in the live edition`)}
-        </p>
+        <Across>
+          <p className="px-3 pl-6 text-faded">
+            {lit && (
+              <>
+                {entry.name}
+                {entry.units > 0 && `, on ${entry.units} ${entry.units === 1 ? 'unit' : 'units'}`} ·{' '}
+                <Link className="word" href={`/promotions/${entry.promotion}`}>
+                  open it
+                </Link>{' '}
+                {entry.from === 'gift' && (
+                  <button type="button" className="word" onClick={() => unpickAll(entry.promotion)}>
+                    put picks back
+                  </button>
+                )}
+              </>
+            )}
+            {changed &&
+              (entry.before === null ? 'not in the live edition' : `−${format.plain(entry.before, currency)} in the live edition`)}
+          </p>
+        </Across>
       )}
     </div>
   );
@@ -184,19 +207,21 @@ function EntryRow({ entry, running, currency, lit, isDraft, beside, onLight }: E
 function Offer({ offer }: { offer: TapePrint['offers'][number] }) {
   const { pick } = useCart();
   return (
-    <p className="not-printed px-3 odd:bg-band" data-testid="offer">
-      <span className="text-stamp">to pick, {offer.units}:</span>{' '}
-      {offer.items.map((item) => (
-        <button key={item.sku} type="button" className="word mr-3" onClick={() => pick(offer.promotion, item.sku)}>
-          {item.name}
-        </button>
-      ))}
-    </p>
+    <div role="row" className="not-printed px-3 odd:bg-band" data-testid="offer">
+      <span role="cell">
+        <span className="text-stamp">to pick, {offer.units}:</span>{' '}
+        {offer.items.map((item) => (
+          <button key={item.sku} type="button" className="word mr-3" onClick={() => pick(offer.promotion, item.sku)}>
+            {item.name}
+          </button>
+        ))}
+      </span>
+    </div>
   );
 }
 
 /** An amount that blinks once when it changes. */
-function Amount({ words, className, testid }: { words: string; className: string; testid?: string }) {
+function Amount({ words, className, testid, isCell }: { words: string; className: string; testid?: string; isCell?: boolean }) {
   const element = useRef<HTMLSpanElement>(null);
   const before = useRef(words);
   useEffect(() => {
@@ -207,7 +232,7 @@ function Amount({ words, className, testid }: { words: string; className: string
     element.current.classList.add('changed');
   }, [words]);
   return (
-    <span ref={element} className={className} data-testid={testid}>
+    <span ref={element} role={isCell ? 'cell' : undefined} className={className} data-testid={testid}>
       {words}
     </span>
   );

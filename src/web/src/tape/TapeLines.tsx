@@ -6,23 +6,28 @@ import { isZero } from '../ui/format';
 import { Typed } from '../ui/Typed';
 import { useWalk } from '../ui/useWalk';
 import { useCart } from './cart';
+import { Across, Table } from './Table';
 
-/** The lines of the cart: quantity by keys, struck regular price beside the current one, what each promotion took on demand. */
+/** The lines of the cart, a table to those who listen: quantity by keys, struck regular price beside the current one, what each promotion took on demand. */
 export function TapeLines({ print, lit }: { print: TapePrint; lit: string | null }) {
   const { cart } = useCart();
   return (
     <div className="border-b border-rule">
-      {print.lines.map((line, place) => (
-        // A line is its place and its SKU: the same SKU may stand twice.
-        <CartLine
-          key={`${place} ${line.sku}`}
-          line={line}
-          place={place}
-          currency={print.currency}
-          lit={lit}
-          quantity={cart.lines[place]?.quantity ?? line.quantity}
-        />
-      ))}
+      {print.lines.length > 0 && (
+        <Table name="Cart" columns={['quantity', 'item', 'each', 'together']}>
+          {print.lines.map((line, place) => (
+            // A line is its place and its SKU: the same SKU may stand twice.
+            <CartLine
+              key={`${place} ${line.sku}`}
+              line={line}
+              place={place}
+              currency={print.currency}
+              lit={lit}
+              quantity={cart.lines[place]?.quantity ?? line.quantity}
+            />
+          ))}
+        </Table>
+      )}
       {print.lines.length === 0 && <p className="px-3 py-1 font-sans text-body text-faded">The cart is empty. Add something:</p>}
       <AddItem />
     </div>
@@ -44,9 +49,9 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
     setQuantity(place, 0);
   };
   return (
-    <div data-cart-line className={`odd:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
-      <div className="grid grid-cols-[5.4rem_1fr_5.2rem_5.2rem] items-baseline gap-x-1 px-2 leading-[24px]">
-        <span className="flex items-baseline">
+    <div role="rowgroup" data-cart-line className={`even:bg-band ${isLit ? 'outline outline-2 -outline-offset-2 outline-red' : ''}`}>
+      <div role="row" className="grid grid-cols-[5.4rem_1fr_5.2rem_5.2rem] items-baseline gap-x-1 px-2 leading-[24px]">
+        <span role="cell" className="flex items-baseline">
           <button
             type="button"
             className="h-6 w-6 text-faded hover:text-ink"
@@ -82,16 +87,18 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
             +
           </button>
         </span>
-        <button
-          type="button"
-          className="min-w-0 break-words text-left leading-[18px] hover:underline"
-          aria-expanded={shown}
-          title={`${line.name} · ${line.sku}`}
-          onClick={() => setShown(!shown)}
-        >
-          {line.name}
-        </button>
-        <span className="text-right text-faded">
+        <span role="cell" className="min-w-0">
+          <button
+            type="button"
+            className="max-w-full break-words text-left leading-[18px] hover:underline"
+            aria-expanded={shown}
+            title={`${line.name} · ${line.sku}`}
+            onClick={() => setShown(!shown)}
+          >
+            {line.name}
+          </button>
+        </span>
+        <span role="cell" className="text-right text-faded">
           {line.unitRegular !== line.unitPrice && (
             <s className="mr-1" title="regular price">
               {money(line.unitRegular)}
@@ -99,27 +106,29 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
           )}
           {money(line.unitPrice)}
         </span>
-        <span className="text-right" data-testid="line-goods">
+        <span role="cell" className="text-right" data-testid="line-goods">
           {money(line.goods)}
         </span>
       </div>
       {shown && (
-        <dl className="grid grid-cols-[1fr_6rem] gap-x-1 px-3 pb-1 pl-[5.6rem]">
-          {line.parts.map((part) => (
-            <div key={part.promotion} className="contents text-red">
-              <dt className="min-w-0 break-words">
-                {part.label}, on {part.units}
-              </dt>
-              <dd className="text-right">−{money(part.amount)}</dd>
-            </div>
-          ))}
-          <dt className="text-faded">to pay</dt>
-          <dd className="text-right">{money(line.net)}</dd>
-          <dt className="text-faded">margin {line.cost === null ? '(its cost is not known)' : `after cost of ${money(line.cost)}`}</dt>
-          <dd className={`text-right ${line.margin?.startsWith('-') ? 'text-red' : ''}`}>
-            {line.margin === null ? 'unknown' : money(line.margin)}
-          </dd>
-        </dl>
+        <Across>
+          <dl className="grid grid-cols-[1fr_6rem] gap-x-1 px-3 pb-1 pl-[5.6rem]">
+            {line.parts.map((part) => (
+              <div key={part.promotion} className="contents text-red">
+                <dt className="min-w-0 break-words">
+                  {part.label}, on {part.units}
+                </dt>
+                <dd className="text-right">−{money(part.amount)}</dd>
+              </div>
+            ))}
+            <dt className="text-faded">to pay</dt>
+            <dd className="text-right">{money(line.net)}</dd>
+            <dt className="text-faded">margin {line.cost === null ? '(its cost is not known)' : `after cost of ${money(line.cost)}`}</dt>
+            <dd className={`text-right ${line.margin?.startsWith('-') ? 'text-red' : ''}`}>
+              {line.margin === null ? 'unknown' : money(line.margin)}
+            </dd>
+          </dl>
+        </Across>
       )}
     </div>
   );

@@ -46,7 +46,12 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
             <span className="text-faded">{one.message}</span>
           </p>
           {one.remedy && (
-            <button type="button" className="word shrink-0" onClick={() => one.remedy && press(one.remedy)}>
+            <button
+              type="button"
+              className="word shrink-0"
+              aria-label={`${one.remedy.words}, for ${one.name}`}
+              onClick={() => one.remedy && press(one.remedy)}
+            >
               {one.remedy.words}
             </button>
           )}
@@ -60,14 +65,22 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
       {print.nudges.length > 0 && (
         <div className="border-t border-rule px-3 pb-1">
           <h2 className="head-word pt-1">what the shopper reads</h2>
-          {print.nudges.slice(0, 4).map((nudge) => (
-            <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge" className="flex gap-2">
-              <span className="min-w-0 flex-1">{nudge.shopper}</span>
-              <button type="button" className="word shrink-0" onClick={() => addItems(nudge.add)}>
-                add {nudge.add.map((line) => `${line.quantity} ${line.name}`).join(' and ')}
-              </button>
-            </p>
-          ))}
+          {print.nudges.slice(0, 4).map((nudge) => {
+            const words = `add ${nudge.add.map((line) => `${line.quantity} ${line.name}`).join(' and ')}`;
+            return (
+              <p key={`${nudge.promotion} ${nudge.shopper}`} title={nudge.message} data-testid="nudge" className="flex gap-2">
+                <span className="min-w-0 flex-1">{nudge.shopper}</span>
+                <button
+                  type="button"
+                  className="word shrink-0"
+                  aria-label={`${words}: ${nudge.shopper}`}
+                  onClick={() => addItems(nudge.add)}
+                >
+                  {words}
+                </button>
+              </p>
+            );
+          })}
         </div>
       )}
     </section>

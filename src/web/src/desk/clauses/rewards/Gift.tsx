@@ -102,7 +102,7 @@ export function Gift({ draft, reward, path }: RewardProps) {
         </>
       )}
       {per !== undefined && !sameAs && (
-        <Items draft={draft} label="Of what" value={per.of} path={[...path, 'times', 'per', 'of']} all="anything" />
+        <Items draft={draft} label="For each of what" value={per.of} path={[...path, 'times', 'per', 'of']} all="anything" />
       )}
       {per !== undefined && (
         <>
