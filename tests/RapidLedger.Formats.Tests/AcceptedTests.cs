@@ -82,7 +82,7 @@ public class AcceptedTests
             // The same promotion as the shop reads it, with any cart beside it.
             promotion.Window?.In(read.Store.Zone);
             // Looked at twice without anything going wrong.
-            var findings = Review.Of(promotion, new(priced.Catalogue, read.Promotions, new(priced.Catalogue, read.Store.Currency), read.Cart.At));
+            var findings = Review.Of(promotion, new(priced.Catalogue, Rulebook.Compile(priced.Catalogue, read.Promotions), new(priced.Catalogue, read.Store.Currency), read.Cart.At));
             Assert.DoesNotContain(findings, finding => finding.Sentence.Contains("could not be looked at", StringComparison.Ordinal));
             AssertDrawable(promotion, read, priced);
         }

@@ -54,6 +54,52 @@ public class ReviewTests
         { "labelFigure", "/label", """{"name": "N", "label": "15 % off", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 20}, "per": "unit"}]}""", "says 15 %, and the rule gives 20 %" },
     };
 
+    /// <summary>The check, where, a promotion that is live beside, the one looked at, and what is said.</summary>
+    public static TheoryData<string, string, string, string, string> ProvokedBeside => new()
+    {
+        { "nothingCounts", "/when", "{}", """{"when": {"quantity": {"of": {"in": [{"tag": "worn"}]}, "op": ">=", "n": 1}}, "rewards": [FINE]}""", "this never holds" },
+        { "nothingCounts", "/when", "{}", """{"when": {"distinct": {"of": {"in": [{"category": "tyres"}]}, "op": ">=", "n": 3}}, "rewards": [FINE]}""", "3 different ones of Tyres are asked for, and there are 2" },
+        // 40.00 does not reach 40.10.
+        { "justAbovePrice", "/when/spend/from", "{}", """{"when": {"spend": {"from": "40.10"}}, "rewards": [FINE]}""", "One Fell tyre at 40.00 does not reach 40.10: 0.10 is missing" },
+        { "sameDay", "/window/start", """{"window": {"end": "2027-03-11T00:00"}, "rewards": [FINE]}""", """{"window": {"start": "2027-03-10T08:00"}, "rewards": [FINE]}""", "“Beside”, of the same items, ends" },
+        { "sameDay", "/window/end", """{"window": {"start": "2027-04-01T00:00"}, "rewards": [FINE]}""", """{"window": {"end": "2027-04-01T12:00"}, "rewards": [FINE]}""", "begins 2027-04-01 00:00, the day this ends" },
+        // 5 % of 40.00, and 50 % of what is left.
+        { "meets", "/stacking", """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 50}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "on 1 Fell tyre they take 21.00 of 40.00 together, 52.5 %" },
+        { "meets", "/stacking", """{"trigger": {"codes": ["BESIDE-2027"]}, "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "It meets “Beside” by its code: on 1 Moor tyre they take 2.90 of 20.00" },
+        { "neverChosen", "/stacking", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "it takes 1.00 alone, and “Beside” goes before it" },
+        { "pushesOut", "/stacking", """{"rewards": [FINE]}""", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", "“Beside” no longer does: on 1 Moor tyre that takes 1.00" },
+        { "takenFromFullPrice", "/rewards/0/levels/0", """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "fullPriceOnly": true}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 2}}]}]}""", "it loses 1 item of 1" },
+        { "cheapestTaken", "/rewards/0/get/take", """{"rank": 900, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 50}, "per": "unit", "pick": "cheapest", "maxUnits": 1}]}""", """{"rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 2}, "get": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1, "take": {"percent": 100}}}]}""", "the free unit is then the cheapest there" },
+    };
+
+    [Theory]
+    [MemberData(nameof(ProvokedBeside))]
+    public void Is_found_beside_what_is_live(string check, string at, string beside, string promotion, string says)
+    {
+        var (live, written) = (Written(beside), Written(promotion));
+        (live["id"], live["name"], written["id"], written["name"]) = ("beside", "Beside", "new", "N");
+        var others = live.ContainsKey("rewards") ? live : null;
+        var found = Look(written, others).Where(finding => finding.Check == check).ToArray();
+        var told = Assert.Single(found, finding => finding.At == at);
+        Assert.Contains(says, told.Sentence);
+        if (told.Mend is not { } mend) return;
+        Change(written, mend.At, mend.Value);
+        Assert.DoesNotContain(Look(written, others), finding => finding.Check == check && finding.At == at);
+    }
+
+    [Theory]
+    // Said to meet, elsewhere, and at another time.
+    [InlineData("""{"stacking": {"allow": "except", "with": ["family:season"]}, "rewards": [FINE]}""")]
+    [InlineData("""{"rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""")]
+    [InlineData("""{"window": {"start": "2027-05-01T00:00", "end": "2027-06-01T00:00"}, "rewards": [FINE]}""")]
+    public void What_gets_on_with_others_is_left_in_peace(string beside)
+    {
+        var live = Written(beside);
+        (live["id"], live["name"]) = ("beside", "Beside");
+        var written = Written("""{"id": "new", "name": "N", "window": {"end": "2027-04-09T00:00"}, "rewards": [FINE]}""");
+        Assert.Empty(Look(written, live));
+    }
+
     [Theory]
     [MemberData(nameof(Provoked))]
     public void Is_found_with_its_figures_and_gone_once_mended(string check, string at, string promotion, string says)
@@ -91,12 +137,15 @@ public class ReviewTests
         }
     }
 
-    private static IReadOnlyList<Finding> Look(JsonObject written)
+    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null)
     {
-        var shop = CaseReader.Read(Encoding.UTF8.GetBytes(Shop)).Value!;
-        var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string>());
+        var whole = JsonNode.Parse(Shop)!;
+        whole["store"]!["families"] = new JsonArray(new JsonObject { ["name"] = "season" });
+        if (beside is not null) whole["promotions"]!.AsArray().Add(beside.DeepClone());
+        var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;
+        var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string> { "beside" });
         Assert.Empty(read.Problems);
-        return Review.Of(read.Value!, new(shop.Index, shop.Promotions, new Wording(shop.Index, shop.Store.Currency), shop.Cart.At));
+        return Review.Of(read.Value!, new(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At));
     }
 
     private static JsonObject Written(string promotion) => JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();
@@ -112,6 +161,6 @@ public class ReviewTests
         }
 
         if (value is null) inside.AsObject().Remove(steps[^1]);
-        else inside[steps[^1]] = JsonValue.Create(value);
+        else inside[steps[^1]] = System.Text.Json.JsonSerializer.SerializeToNode(value);
     }
 }

@@ -76,6 +76,18 @@ public sealed class Rulebook
         return promotions.InOrder.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
     }
 
+    /// <summary>The promotions that are about an item of the catalogue, whenever they are open and however they start; those about any item are not.</summary>
+    internal IEnumerable<Promotion> About(int variant) => promotions.InOrder
+        .Where(compiled => compiled.Touches is { } terms && Array.Exists(terms, term => term == variant || Catalogue.TermsOf(variant).Contains(term)))
+        .Select(compiled => compiled.Promotion);
+
+    /// <summary>Whether two promotions may stand in one cart.</summary>
+    internal bool CanMeet(Promotion one, Promotion other)
+    {
+        var compiler = new Compiler(Catalogue);
+        return CompiledPromotion.Of(one, compiler).CanMeet(CompiledPromotion.Of(other, compiler));
+    }
+
     /// <summary>Prices a cart.</summary>
     /// <param name="cart">Its SKUs are in the catalogue, its currency is one of the store's.</param>
     /// <param name="usage">What has been used so far, by promotion; none: nothing.</param>

@@ -4,11 +4,23 @@ namespace RapidLedger.Pricing;
 
 /// <summary>What stands around a promotion that is looked at twice.</summary>
 /// <param name="Catalogue">The catalogue and store.</param>
-/// <param name="Others">The other live promotions.</param>
+/// <param name="Live">The live promotions, made ready.</param>
 /// <param name="Wording">How amounts and names are said.</param>
 /// <param name="Now">When it is looked at.</param>
-public sealed record Surroundings(CatalogueIndex Catalogue, IEnumerable<Promotion> Others, Wording Wording, Instant Now)
+public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wording Wording, Instant Now)
 {
+    private (Promotion Of, IReadOnlyList<Trial> Trials)? tried;
+
+    /// <summary>The live promotions.</summary>
+    public IEnumerable<Promotion> Others => Live.Promotions;
+
+    /// <summary>Carts on which a promotion does something, priced with the others: tried once for all checks.</summary>
+    internal IReadOnlyList<Trial> Try(Promotion promotion)
+    {
+        if (tried is not { } known || !ReferenceEquals(known.Of, promotion)) tried = known = (promotion, Trials.Of(promotion, this));
+        return known.Trials;
+    }
+
     internal Store Store => Catalogue.Store;
 
     internal PriceTable Prices => Catalogue.PricesIn(Store.Currency);

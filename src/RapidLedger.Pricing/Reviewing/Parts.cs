@@ -38,6 +38,38 @@ internal static class Parts
     /// <summary>Every condition with its place, groups before their parts.</summary>
     public static IEnumerable<(string At, Condition Condition)> Conditions(this Promotion promotion) => promotion.When is { } when ? Under("/when", when) : [];
 
+    /// <summary>Every selection that it takes from or asks for.</summary>
+    public static IEnumerable<Selection> Selections(this Promotion promotion) => promotion.Rewards()
+        .SelectMany(entry => entry.Reward switch
+        {
+            Discount discount => [discount.On],
+            BuyGet deal => [deal.Bought, deal.Got],
+            Ladder ladder => [ladder.Of],
+            Bundle bundle => bundle.Slots.Select(slot => slot.Of),
+            Gift { Times.Of: { } of } => [of],
+            Gift { Give: Give.SameAs(var of) } => [of],
+            Markdown markdown => markdown.Levels.Select(level => level.On),
+            _ => (IEnumerable<Selection>)[],
+        })
+        .Concat(promotion.Conditions().Select(entry => Counts(entry.Condition).Of).OfType<Selection>());
+
+    /// <summary>What a condition counts, and how many of it at least; nothing if it counts no items.</summary>
+    public static (Selection? Of, long Least) Counts(Condition condition) => condition switch
+    {
+        Quantity(var of, var comparison, var number) => (of, Least(comparison, number)),
+        Distinct(var of, var comparison, var number) => (of, Least(comparison, number)),
+        Spend { Of: var of, From: { } from } => (of, from.Named.Any(entry => entry.Minor > 0) ? 1 : 0),
+        Only(var of) => (of, 1),
+        _ => (null, 0),
+    };
+
+    private static long Least(Comparison comparison, long number) => comparison switch
+    {
+        Comparison.AtLeast or Comparison.Exactly => number,
+        Comparison.MoreThan => number + 1,
+        _ => 0,
+    };
+
     private static IEnumerable<(string At, Reward Reward)> Under(string at, EquatableArray<Reward> rewards)
     {
         for (var place = 0; place < rewards.Count; place++)

@@ -7,7 +7,8 @@ public static class Review
     [
         new NameMissing(), new CodeShared(), new CodeWeak(), new WindowPast(), new WindowAtClockChange(), new Contradiction(), new EmptyBracket(),
         new MoreThanRound(), new Exactly(), new NothingGiven(), new WholeOrderUnlimited(), new EachUnit(), new BelowCost(), new NoEnd(),
-        new ShopperUnlimited(), new GiftStock(), new DearDelivery(), new LabelFigure(),
+        new ShopperUnlimited(), new GiftStock(), new DearDelivery(), new LabelFigure(), new NothingCounts(), new JustAbovePrice(), new SameDay(),
+        new Meets(), new NeverChosen(), new PushesOut(), new TakenFromFullPrice(), new CheapestTaken(),
     ];
 
     /// <summary>All that is found, what matters most first. A check with which something goes wrong says so, and the others go on.</summary>

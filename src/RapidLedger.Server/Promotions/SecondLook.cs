@@ -20,7 +20,7 @@ internal static class SecondLook
 {
     public static IReadOnlyList<FoundInDraft> At(Promotion promotion, OpenShop shop, IClock clock) =>
     [
-        .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook.Promotions, shop.Wording, clock.GetCurrentInstant())).Select(finding => new FoundInDraft(
+        .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant())).Select(finding => new FoundInDraft(
             finding.Check,
             finding.Severity.ToString().ToLowerInvariant(),
             finding.At,

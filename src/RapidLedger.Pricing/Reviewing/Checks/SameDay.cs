@@ -1,0 +1,25 @@
+using NodaTime;
+
+namespace RapidLedger.Pricing;
+
+/// <summary>Another promotion of the same items that begins on the day this one ends, or ends on the day it begins.</summary>
+internal sealed class SameDay : Check
+{
+    public override string Name => "sameDay";
+
+    public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
+    {
+        if (promotion.Window is not { } window || (window.Start is null && window.End is null)) yield break;
+        var others = promotion.Selections().SelectMany(selection => Trials.Items(selection, around)).Distinct().SelectMany(around.Live.About).DistinctBy(other => other.Id).Where(other => other.Id != promotion.Id);
+        foreach (var other in others)
+        {
+            if (window.Start is { } start && other.Window?.End is { } ends && LastDay(ends) == start.Date)
+                yield return Remark("/window/start", $"“{other.Named}”, of the same items, ends {around.Wording.SayEnd(ends)}, the day this begins.");
+            if (window.End is { } end && other.Window?.Start is { } starts && starts.Date == LastDay(end))
+                yield return Remark("/window/end", $"“{other.Named}”, of the same items, begins {around.Wording.Say(starts)}, the day this ends.");
+        }
+    }
+
+    // What ends at midnight ends with the day before.
+    private static LocalDate LastDay(LocalDateTime end) => end.TimeOfDay == LocalTime.Midnight ? end.Date.PlusDays(-1) : end.Date;
+}
