@@ -16,6 +16,7 @@ public class WordsTests
     [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tubes"}]}, "quantity": 2}, "get": {"of": {"in": [{"category": "tubes"}]}, "quantity": 1, "take": {"percent": 100}}, "repeat": "every"}""", "Gives for 2 of Inner tubes the cheapest 1 of Inner tubes free, every time it fits")]
     [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"all": true}]}, "spend": "50.00"}, "get": {"of": {"in": [{"sku": "T2"}]}, "quantity": 1, "take": {"price": "1.00"}}}""", "Gives for €50.00 of anything the cheapest 1 of Inner tube (29) for €1.00, once")]
     [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"all": true}]}, "quantity": 1}, "get": {"quantity": 1, "take": {"percent": 50}}, "same": "sku", "repeat": {"atMost": 3}}""", "Gives for 1 of anything the cheapest 1 of them of the same item at 50 % off, at most 3 times")]
+    [InlineData("""{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tubes"}]}}, "get": {"take": {"percent": 100}}, "same": "product", "repeat": {"schedule": [{"buy": 2, "get": 1}, {"buy": 3, "get": 2}]}}""", "Gives of Inner tubes of the same product the cheapest free: 1 after 2 and 2 more after 3 more")]
     [InlineData("""{"kind": "ladder", "measure": "spend", "of": {"in": [{"all": true}]}, "apply": "all", "steps": [{"from": "50.00", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}, {"from": "80.00", "rewards": [{"kind": "points", "fixed": 5}]}]}""", "Gives from €50.00: free delivery; from €80.00: 5 points (each step reached counts)")]
     [InlineData("""{"kind": "bundle", "slots": [{"of": {"in": [{"sku": "T1"}]}, "quantity": 2}, {"of": {"in": [{"all": true}]}, "quantity": 1}], "take": {"price": "15.00"}, "fill": "cheapest"}""", "Gives the set of 2 of Inner tube (28) and 1 of anything for €15.00 together, once, filled with the cheapest")]
     [InlineData("""{"kind": "gift", "give": {"skus": ["T1", "T2"]}, "times": {"per": {"of": {"in": [{"all": true}]}, "spend": "30.00"}}, "atMost": 2}""", "Gives 1 Inner tube (28) or Inner tube (29) to pick free, once for every €30.00, at most 2 times")]
@@ -25,6 +26,18 @@ public class WordsTests
     [InlineData("""{"kind": "points", "each": "10.00", "points": 2}""", "Gives 2 points for every €10.00")]
     [InlineData("""{"kind": "credit", "amount": "20.00", "keepRest": false}""", "Gives €20.00 of credit; what is left lapses")]
     public void A_reward_is_said_in_plain_words(string reward, string expected) => Assert.Equal(expected, Clause("gives", $"\"rewards\": [{reward}]"));
+
+    [Theory]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"category": "tubes"}]}, "take": {"amount": "5.00"}, "per": "unit"}""", "€5.00 off each of Inner tubes", "5,00 € Rabatt je Stück")]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"amount": "5.00"}, "per": "cart"}""", "€5.00 off the order, once", "5,00 € Rabatt")]
+    [InlineData("""{"kind": "shipping", "take": {"percent": 100}}""", "Free delivery", "Kostenlose Lieferung")]
+    [InlineData("""{"kind": "points", "each": "10.00", "points": 2}""", "2 points for every €10.00", "Punkte")]
+    public void What_is_given_is_announced_in_both_languages(string reward, string english, string german)
+    {
+        var read = Read($"\"rewards\": [{reward}]");
+        string In(string language, string culture) => new Wording(read.Index, read.Store.Currency, CultureInfo.GetCultureInfo(culture)).InLanguage(language).Announce(read.Promotions[0]).Replace('\u00a0', ' ');
+        Assert.Equal((english, german), (In("en", "en-GB"), In("de", "de-DE")));
+    }
 
     [Theory]
     [InlineData("starts", "\"trigger\": {\"codes\": [\"ride10\", \"b\"]}", "Starts by the code RIDE10 or B")]
