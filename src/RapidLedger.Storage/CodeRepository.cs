@@ -123,8 +123,23 @@ public sealed class CodeRepository(Database database, IClock clock)
     /// <param name="note">Where it comes from.</param>
     /// <param name="usesEach">Orders that may use each; null: any number.</param>
     /// <param name="lastDay">ISO 8601; null: always.</param>
-    public Task<StoredBatch> Begin(string note, long? usesEach, string? lastDay) =>
-        database.Write((connection, transaction) => Begin(connection, transaction, note, usesEach, lastDay));
+    /// <param name="making">What is needed to go on making its codes after a restart.</param>
+    public Task<StoredBatch> Begin(string note, long? usesEach, string? lastDay, string making) => database.Write((connection, transaction) =>
+    {
+        var batch = Begin(connection, transaction, note, usesEach, lastDay);
+        connection.Execute("UPDATE batches SET making = @making WHERE id = @Id", new { making, batch.Id }, transaction);
+        return batch;
+    });
+
+    /// <summary>The batches that are being made, with what is needed to go on, and how many codes each holds.</summary>
+    public IReadOnlyList<(string Id, string Making, long Codes)> Unfinished()
+    {
+        using var connection = database.Open();
+        return connection.Query<(string, string, long)>("SELECT id, making, codes FROM batches WHERE making IS NOT NULL ORDER BY id").AsList();
+    }
+
+    /// <summary>Notes that a batch is whole, or no longer made.</summary>
+    public Task Made(string batch) => database.Write((connection, transaction) => connection.Execute("UPDATE batches SET making = NULL WHERE id = @batch", new { batch }, transaction));
 
     /// <summary>Puts codes in a batch; those that are anywhere already are passed over.</summary>
     /// <returns>How many were put in; null: the batch is gone.</returns>

@@ -182,6 +182,15 @@ public class StoreTests
         Assert.Equal(204, (await server.Send(HttpMethod.Post, $"/api/batches/{id}/stop", new { keep = false })).Status);
         Assert.DoesNotContain((await server.Get("/api/batches")).AsArray(), batch => (string)batch!["id"]! == id);
 
+        // One that a kill has left half made is gone on with.
+        (_, made) = await server.Send(HttpMethod.Post, "/api/batches", new { count = 60_000, length = 14 });
+        id = (string)made!["id"]!;
+        server.Kill();
+        await server.StartAgain();
+        while ((await Batch())["wanted"] is not null) await Task.Delay(50);
+        Assert.Equal(60_000, (long)(await Batch())["codes"]!);
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+
         async Task<JsonNode> Batch() => (await server.Get("/api/batches")).AsArray().Single(batch => (string)batch!["id"]! == id)!;
     }
 

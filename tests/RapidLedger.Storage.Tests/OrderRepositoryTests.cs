@@ -185,7 +185,7 @@ public sealed class OrderRepositoryTests : IDisposable
         database.Upgrade();
         await new PromotionRepository(database, SystemClock.Instance).Add([("a", "live", "{}"), ("b", "live", "{}")]);
         var codes = new CodeRepository(database, SystemClock.Instance);
-        await codes.Begin("for the test", 1, null);
+        await codes.Begin("for the test", 1, null, "{}");
         return (database, new(database), codes);
     }
 }

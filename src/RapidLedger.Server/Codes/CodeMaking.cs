@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Security.Cryptography;
+using System.Text.Json;
 using RapidLedger.Pricing;
 using RapidLedger.Storage;
 
@@ -26,21 +27,32 @@ internal sealed class CodeMaking(CodeRepository codes)
     /// <summary>Begins a batch, and makes its codes.</summary>
     public async Task<StoredBatch> Begin(CodeForm form, long count, string note, long? usesEach, string? lastDay)
     {
-        var batch = await codes.Begin(note, usesEach, lastDay);
-        var making = new Making(batch.Id, count, new());
-        under[batch.Id] = making;
-        _ = Task.Run(() => Make(form, making));
+        var batch = await codes.Begin(note, usesEach, lastDay, JsonSerializer.Serialize(new Order(form, count)));
+        Start(batch.Id, form, count, 0);
         return batch;
+    }
+
+    /// <summary>Goes on with what a stop of the program has left half made.</summary>
+    public void GoOn()
+    {
+        foreach (var (id, making, made) in codes.Unfinished())
+            if (JsonSerializer.Deserialize<Order>(making) is var (form, count)) Start(id, form, count, made);
+    }
+
+    private void Start(string batch, CodeForm form, long count, long made)
+    {
+        var making = under[batch] = new Making(batch, count, new());
+        _ = Task.Run(() => Make(form, making, made));
     }
 
     /// <summary>Stops making a batch; what was made stays until it is thrown away.</summary>
     public void Stop(string batch) => Find(batch)?.Stop.Cancel();
 
-    private async Task Make(CodeForm form, Making making)
+    private async Task Make(CodeForm form, Making making, long made)
     {
         try
         {
-            for (var made = 0L; made < making.Wanted && !making.Stop.IsCancellationRequested;)
+            for (; made < making.Wanted && !making.Stop.IsCancellationRequested;)
             {
                 var part = new Dictionary<string, string>(StringComparer.Ordinal);
                 while (part.Count < Math.Min(AtOnce, making.Wanted - made))
@@ -54,6 +66,7 @@ internal sealed class CodeMaking(CodeRepository codes)
                 made += put;
             }
 
+            await codes.Made(making.Batch);
             under.TryRemove(making.Batch, out _);
         }
         catch (StorageFault fault)
@@ -61,4 +74,6 @@ internal sealed class CodeMaking(CodeRepository codes)
             making.Fault = fault.Message;
         }
     }
+
+    private sealed record Order(CodeForm Form, long Count);
 }
