@@ -37,13 +37,16 @@ tests/%/node_modules/.package-lock.json: tests/%/package-lock.json
 
 ## Formats and linters, then every test.
 test: check browser-here tests/references/node_modules/.package-lock.json
-	@mkdir -p TestResults && rm -f TestResults/*
+	@mkdir -p TestResults && rm -f TestResults/* && tests/stale-pictures
 	@set -o pipefail; failed=0; (cd tests/web && npm run --silent test) || failed=1; for name in $(TESTS); do \
 	  tests/RapidLedger.$$name.Tests/bin/Release/net10.0/RapidLedger.$$name.Tests -noColor -noLogo 2>&1 | tee TestResults/$$name.log || failed=1; \
 	done; exit $$failed
 
 check: $(APP) tests/web/node_modules/.package-lock.json
 	cd src/web && npm run --silent check -- --colors=off && node_modules/.bin/biome ci --colors=off --config-path=. ../../tests/web && node_modules/.bin/tsc --noEmit -p ../../tests/web
+	@cd src/web && kept=$$(mktemp -d) && cp -p src/api/*.d.ts $$kept && npm run --silent types > /dev/null 2>&1; \
+	  for one in schema promotion; do cmp -s $$kept/$$one.d.ts src/api/$$one.d.ts || failed="$$failed src/web/src/api/$$one.d.ts"; done; cp -p $$kept/*.d.ts src/api; \
+	  [ -z "$$failed" ] || { echo "Not what their documents say, make api:$$failed"; exit 1; }
 	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
 	dotnet format RapidLedger.slnx --verify-no-changes --no-restore --exclude src/web
 
@@ -76,7 +79,8 @@ api: src/web/node_modules/.package-lock.json
 	dotnet build src/RapidLedger.Server -c Release --nologo -v quiet
 	@src/RapidLedger.Server/bin/Release/net10.0/rapid-ledger serve --port 5099 --data $$(mktemp -u) > /dev/null & server=$$!; \
 	for i in $$(seq 50); do curl -sf http://127.0.0.1:5099/healthz >/dev/null && break; sleep 0.1; done; \
-	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; kill $$server; cd src/web && npm run --silent types
+	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; \
+	curl -sf http://127.0.0.1:5099/schemas/promotion.json -o src/web/src/api/promotion.schema.json; kill $$server; cd src/web && npm run --silent types
 
 clean:
 	rm -rf dist TestResults src/web/dist src/web/node_modules tests/references/node_modules tests/web/node_modules

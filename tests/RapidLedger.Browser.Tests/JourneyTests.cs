@@ -160,4 +160,87 @@ public class JourneyTests
         Assert.Equal("€230.89", ledger.Due);
         Assert.Equal(0, ledger.Count("[data-testid=offer]"));
     }
+
+    /// <summary>From the list until it is live, besides the values that are typed.</summary>
+    [Fact]
+    public async Task A_promotion_a_set_and_a_ladder_are_written_in_few_presses()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        var counted = 0;
+
+        // 15 % off one category by code, from 50.00, this weekend, once each.
+        Begin("An empty rule", "[data-clause=Gives]");
+        OnWhat("tyres");
+        ledger.Type("Percent off", "15");
+        ledger.Choose("How it starts", "by a code");
+        ledger.Type("Codes, with commas between", "GRIP15");
+        ledger.Choose("Add a condition: ", "an amount of money");
+        ledger.Type("At least", "50.00");
+        ledger.Click("[aria-label^='Start:']");
+        ledger.Press("this weekend", Keys.Enter);
+        ledger.Type("Uses for each shopper", "1");
+        Live("Grip");
+        Assert.Matches(@"^Starts by the code GRIP15 · For everyone · When the cart comes to at least €50\.00 · Gives 15 % off each of Tyres · Runs 6 Mar 2027, 00:00 to 7 Mar 2027, 24:00 · Until 1 for each shopper", ledger.ReadBack.Replace('\u00a0', ' '));
+        Assert.InRange(Pressed(), 1, 25);
+
+        Begin("Sell sets", "[data-reward=bundle]");
+        OnWhat("river");
+        ledger.Click("button[aria-label^='Slot 2: of what']");
+        Chosen("touring handbook");
+        ledger.Type("Percent off", "20");
+        Live("Both books");
+        Assert.InRange(Pressed(), 1, 40);
+
+        Begin("Sell in volume", "[data-reward=ladder]");
+        OnWhat("books and");
+        ledger.Click("[aria-label='from, step 1']");
+        ledger.Press("2", Keys.Enter, "5", Keys.Enter, "8", Keys.ArrowRight, "20 %", Keys.ArrowUp, "15%", Keys.ArrowUp, "10 %");
+        Live("Shelves of books");
+        Assert.InRange(Pressed(), 1, 40);
+
+        void Begin(string intent, string begun)
+        {
+            ledger.Open("/promotions");
+            ledger.Find("[data-testid=row]");
+            _ = Pressed();
+            ledger.Press("n");
+            ledger.Click($"//button[contains(., '{intent}')]");
+            ledger.Find(begun);
+        }
+
+        // What must still be chosen has the focus.
+        void OnWhat(string typed)
+        {
+            ledger.Until(() => (string?)ledger.Script("return document.activeElement.getAttribute('data-wanting')") == "true");
+            ledger.Press(Keys.Enter);
+            Chosen(typed);
+        }
+
+        void Chosen(string typed)
+        {
+            ledger.Find("input[aria-label='Find items']");
+            ledger.Press(typed);
+            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith(typed, StringComparison.OrdinalIgnoreCase));
+            ledger.Press(Keys.Enter);
+            ledger.Find("[data-testid=selection-count]");
+            ledger.Press(Keys.Escape);
+        }
+
+        void Live(string name)
+        {
+            var edition = ledger.Edition;
+            ledger.Type("Name, for yourselves", name);
+            ledger.Until(() => ledger.Find("button.stamp").GetAttribute("aria-disabled") == "false");
+            ledger.Chord(Keys.Enter, Keys.Control);
+            ledger.Until(() => ledger.Edition != edition);
+        }
+
+        int Pressed()
+        {
+            var pressed = ledger.Presses - counted;
+            counted = ledger.Presses;
+            return pressed;
+        }
+    }
 }

@@ -29,6 +29,9 @@ public sealed class Ledger : IDisposable
 
     public ChromeDriver Driver { get; }
 
+    /// <summary>How many keys and clicks were pressed so far, what was typed apart.</summary>
+    public int Presses { get; private set; }
+
     public string Due => Text("[data-testid=due]");
 
     public string Edition => Text("[data-testid=edition]");
@@ -53,20 +56,24 @@ public sealed class Ledger : IDisposable
 
     public int Count(string selector) => Driver.FindElements(By(selector)).Count;
 
-    public void Click(string selector) => Until(
-        () =>
+    public void Click(string selector)
+    {
+        Presses++;
+        Until(() => TryClick(selector), () => $"{selector} cannot be clicked");
+    }
+
+    private bool TryClick(string selector)
+    {
+        try
         {
-            try
-            {
-                Find(selector).Click();
-                return true;
-            }
-            catch (Exception error) when (error is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
-            {
-                return false;
-            }
-        },
-        () => $"{selector} cannot be clicked");
+            Find(selector).Click();
+            return true;
+        }
+        catch (Exception error) when (error is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
+        {
+            return false;
+        }
+    }
 
     public void ClickWord(string word) => Click($"//*[self::button or self::a][normalize-space(.)='{word}']");
 
@@ -81,6 +88,7 @@ public sealed class Ledger : IDisposable
     public void Type(string label, string text)
     {
         var field = Find($"input[aria-label='{label}']");
+        Presses += 2;
         field.Click();
         field.SendKeys(Keys.Control + "a");
         field.SendKeys(text.Length == 0 ? Keys.Delete : text);
@@ -89,12 +97,15 @@ public sealed class Ledger : IDisposable
     /// <summary>Presses keys wherever the focus is.</summary>
     public void Press(params string[] keys)
     {
+        // What is typed is no press; keys that write nothing are (WebDriver, section 17.4.2: they stand in a private use area).
+        Presses += keys.Count(key => key is [>= '\uE000' and <= '\uF8FF'] or "/" or "n");
         foreach (var key in keys) new Actions(Driver).SendKeys(key).Perform();
     }
 
     /// <summary>Presses a key while others are held.</summary>
     public void Chord(string key, params string[] held)
     {
+        Presses++;
         var actions = new Actions(Driver);
         foreach (var one in held) actions.KeyDown(one);
         actions.SendKeys(key);

@@ -17,7 +17,7 @@ public class CodeTests
     [Fact]
     public void Each_code_has_the_status_that_the_rules_give_it()
     {
-        var met = new Dictionary<string, int>(StringComparer.Ordinal);
+        var met = new System.Collections.Concurrent.ConcurrentDictionary<string, int>(StringComparer.Ordinal);
         Gen.Select(Entered, Code.Array[5]).Sample((entered, codes) =>
         {
             var known = new[] { "AB1", "CD2", "EF3", "GH4", "IJ5" }.Zip(codes).ToDictionary(pair => pair.First, pair => pair.Second);
@@ -35,7 +35,7 @@ public class CodeTests
                 taken |= isUsed;
                 return $"{entry.code} {(isUsed ? "applied" : "notNeeded")}";
             });
-            foreach (var status in priced.Codes) met[status.Status] = met.GetValueOrDefault(status.Status) + 1;
+            foreach (var status in priced.Codes) met.AddOrUpdate(status.Status, 1, (_, times) => times + 1);
             Assert.Equal(told, priced.Codes.Select(code => $"{code.Code} {code.Status}"));
             Assert.Equal(expected.Any(entry => entry.status == "good"), priced.Applied.Count == 1);
             // Exactly the codes of batches that were used are used up, and one at most.

@@ -88,6 +88,8 @@ public class MainPathTests
         await using var server = await RunningServer.Start(demo: false);
         var committed = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")));
         Assert.True(JsonNode.DeepEquals(committed, await server.Get("/openapi/v1.json")), "The OpenAPI document changed: run 'make api'.");
+        var schema = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(RunningServer.Root, "src/web/src/api/promotion.schema.json")));
+        Assert.True(JsonNode.DeepEquals(schema, await server.Get("/schemas/promotion.json")), "The promotion's schema changed: run 'make api'.");
         Assert.Contains("<div id=\"root\">", await server.Http.GetStringAsync("/promotions/some-page"));
     }
 }

@@ -14,7 +14,7 @@ export function followed(before: Json, after: Json, path: Path, own: ReadonlySet
   const [old, now] = [figureAt(before, path), figureAt(after, path)];
   if (!now || now.figure <= 0 || (old && old.form !== now.form)) return after;
   let next = after;
-  for (const name of ['label', 'name']) {
+  for (const name of ['label', 'name'] as const) {
     const text = next[name];
     if (typeof text !== 'string' || own.has(name)) continue;
     const named = [...text.matchAll(now.form)].filter(

@@ -1,4 +1,4 @@
-import type { Json } from '../api/client';
+import type { Promotion } from '../shop/document';
 import { KINDS } from './clauses/rewards/kinds';
 
 /** What a merchant wants; the kind of discount comes second. */
@@ -8,7 +8,7 @@ export type Intent = {
   /** What people usually get wrong with it. */
   beware: string;
   /** Sensible values; what must still be chosen is left empty, so that the desk marks it. */
-  begin: () => Json;
+  begin: () => Omit<Promotion, 'id'>;
 };
 
 const everything = { in: [{ all: true }] };
@@ -160,7 +160,7 @@ export const INTENTS: Intent[] = [
   },
 ];
 
-export const EMPTY_RULE = (): Json => ({
+export const EMPTY_RULE = (): Omit<Promotion, 'id'> => ({
   name: '',
   label: '',
   trigger: { automatic: true },

@@ -1,7 +1,17 @@
 import type { Json, Problem } from '../api/client';
+import type { components, MemberName } from '../api/promotion';
 
-/** The way to a value in a document. */
-export type Path = (string | number)[];
+export type Promotion = components['schemas']['promotion'];
+export type Reward = components['schemas']['reward'];
+export type WrittenCondition = components['schemas']['condition'];
+
+/** A name that the document itself gives: of a language, of a currency. */
+export type GivenName = string & { readonly given: true };
+
+export const given = (name: string) => name as GivenName;
+
+/** The way to a value in a document: a member that no promotion has does not compile. */
+export type Path = (MemberName | GivenName | number)[];
 
 export const pointerOf = (path: Path) => path.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('');
 
@@ -75,7 +85,7 @@ export const pathOf = (pointer: string): Path =>
   pointer
     .split('/')
     .slice(1)
-    .map((step) => (/^\d+$/.test(step) ? Number(step) : step.replaceAll('~1', '/').replaceAll('~0', '~')));
+    .map((step) => (/^\d+$/.test(step) ? Number(step) : given(step.replaceAll('~1', '/').replaceAll('~0', '~'))));
 
 /** A text, or the first of its texts by language. */
 export const textOf = (value: unknown): string =>
@@ -84,5 +94,5 @@ export const textOf = (value: unknown): string =>
 /** Where that text stands. */
 export const pathOfText = (value: unknown, path: Path): Path => {
   const [first] = typeof value === 'object' && value !== null ? Object.keys(value) : [];
-  return first === undefined ? path : [...path, first];
+  return first === undefined ? path : [...path, given(first)];
 };

@@ -1,6 +1,6 @@
 import type { Json } from '../../api/client';
 import { useAmounts } from '../../api/queries';
-import { type Draft, type Path, pointerOf } from '../../shop/document';
+import { type Draft, given, type Path, pointerOf } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { toAmount, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
@@ -26,7 +26,7 @@ export function Money({ draft, label, value, path, placeholder = 'any', wanting 
         inputMode="decimal"
         data-at={
           gives.includes(String(path.at(-1)))
-            ? pointerOf(typeof value === 'object' && value !== null ? [...path, info.currency] : path)
+            ? pointerOf(typeof value === 'object' && value !== null ? [...path, given(info.currency)] : path)
             : undefined
         }
         wanting={wanting}

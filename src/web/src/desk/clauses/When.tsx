@@ -1,6 +1,16 @@
 import { createContext, useContext } from 'react';
 import type { Json } from '../../api/client';
-import { type Condition, type Draft, get, isAboutWhom, type Path, pointerOf, problemsUnder, topConditions } from '../../shop/document';
+import {
+  type Condition,
+  type Draft,
+  get,
+  isAboutWhom,
+  type Path,
+  pointerOf,
+  problemsUnder,
+  topConditions,
+  type WrittenCondition,
+} from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { Menu } from '../../ui/Menu';
@@ -19,7 +29,7 @@ const WriteContext = createContext<Write>(() => {});
 
 const EVERYTHING = { in: [{ all: true }] };
 
-const KINDS: { words: string; condition: () => Condition }[] = [
+const KINDS: { words: string; condition: () => WrittenCondition }[] = [
   { words: 'a number of items', condition: () => ({ quantity: { of: { in: [] }, op: '>=', n: 2 } }) },
   { words: 'an amount of money', condition: () => ({ spend: { of: EVERYTHING, from: '50.00' } }) },
   { words: 'different items', condition: () => ({ distinct: { of: EVERYTHING, op: '>=', n: 2 } }) },
@@ -143,8 +153,8 @@ function Row({ draft, condition, path }: { draft: Draft; condition: Condition; p
 
 function Leaf({ draft, condition, path }: { draft: Draft; condition: Condition; path: Path }) {
   const { info } = useShopContext();
-  const [kind = ''] = Object.keys(condition);
-  const at = [...path, kind];
+  const [kind = ''] = Object.keys(condition) as (keyof WrittenCondition | '')[];
+  const at: Path = kind === '' ? path : [...path, kind];
   const value = condition[kind] as Json;
   const wanting = problemsUnder(draft.problems, pointerOf(at)).length > 0;
   switch (kind) {

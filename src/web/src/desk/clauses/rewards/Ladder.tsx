@@ -1,4 +1,5 @@
 import type { Json } from '../../../api/client';
+import type { Path } from '../../../shop/document';
 import { Choice } from '../../../ui/Choice';
 import { Menu } from '../../../ui/Menu';
 import { toAmount, toNumber, toText } from '../../../ui/numbers';
@@ -110,7 +111,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
                       {(step.rewards ?? []).map((inner, at) => {
                         if (at === 0 && inner === first(step)) return null;
                         const own = KINDS[inner.kind as Kind];
-                        const way = [...path, 'steps', place, 'rewards', at];
+                        const way: Path = [...path, 'steps', place, 'rewards', at];
                         return (
                           // A reward is known by its place.
                           <div key={at}>

@@ -1,5 +1,5 @@
 import type { ComponentType } from 'react';
-import type { Json } from '../../../api/client';
+import type { Reward } from '../../../shop/document';
 import { Bundle } from './Bundle';
 import { BuyGet } from './BuyGet';
 import { Credit } from './Credit';
@@ -18,7 +18,7 @@ type Form = {
   words: string;
   Clause: ComponentType<RewardProps>;
   /** Sensible values; what must still be chosen is left empty, so that the desk marks it. */
-  begin: () => Json;
+  begin: () => Reward;
   /** It stands alone in its promotion. */
   alone?: boolean;
 };
