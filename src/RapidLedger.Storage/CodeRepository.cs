@@ -190,6 +190,11 @@ public sealed class CodeRepository(Database database, IClock clock)
     public Task<bool> SetVoid(string bare, bool isVoid) => database.Write((connection, transaction) =>
         connection.Execute("UPDATE codes SET void = @isVoid WHERE bare = @bare", new { bare, isVoid }, transaction) == 1);
 
+    /// <summary>Makes some codes void, or valid again: all of them at once.</summary>
+    /// <returns>How many of them there are.</returns>
+    public Task<int> SetVoid(IReadOnlyCollection<string> bares, bool isVoid) => database.Write((connection, transaction) =>
+        connection.Execute("UPDATE codes SET void = @isVoid WHERE bare IN @bares", new { bares, isVoid }, transaction));
+
     /// <summary>Makes a whole batch void, or valid again; the marks of its codes stay.</summary>
     /// <returns>Whether there is such a batch.</returns>
     public Task<bool> SetBatchVoid(string id, bool isVoid) => database.Write((connection, transaction) =>

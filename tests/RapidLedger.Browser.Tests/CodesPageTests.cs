@@ -61,6 +61,17 @@ public class CodesPageTests
         ledger.ClickWord("make void");
         ledger.Until(() => ledger.Text("[data-testid=story]").Contains("it is void", StringComparison.Ordinal));
         ledger.Until(() => ledger.Text("[data-testid=code]").Contains("was made void", StringComparison.Ordinal), () => ledger.Text("[data-testid=code]"));
+
+        // Several at once, and taken back.
+        ledger.Open("/codes");
+        ledger.Click("[data-batch=b2] button[aria-expanded]");
+        ledger.Find("[data-batch=b2] [data-testid=batch-code]");
+        ledger.Click("//*[@data-batch='b2']//li[not(contains(., 'void'))][1]/input");
+        ledger.Click("//*[@data-batch='b2']//li[not(contains(., 'void'))][2]/input");
+        ledger.Click("[data-testid=many-codes] button");
+        ledger.UntilEqual("300 codes, 0 used, 3 void", () => ledger.Text("[data-batch=b2] [data-testid=batch-counts]"));
+        ledger.Chord("z", Keys.Control);
+        ledger.UntilEqual("300 codes, 0 used, 1 void", () => ledger.Text("[data-batch=b2] [data-testid=batch-counts]"));
     }
 
     [Fact]

@@ -109,6 +109,7 @@ public class PageTests
         ledger.Click("[aria-label='Select Pair of tyres']");
         ledger.Click("[aria-label='Select Club helmets']");
         ledger.ClickWord("pause");
+        ledger.Choose("State", "paused");
         ledger.Until(() => ledger.Find("#row-tyre-pair").GetAttribute("data-phase") == "paused" && ledger.Find("#row-club-helmet").GetAttribute("data-phase") == "paused");
         ledger.Until(() => ledger.Edition.StartsWith("edition 3", StringComparison.Ordinal));
     }

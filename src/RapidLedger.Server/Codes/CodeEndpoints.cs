@@ -51,6 +51,9 @@ internal sealed record FoundCodes(IReadOnlyList<OwnCode> Own, IReadOnlyList<Batc
 /// <param name="Orders">The orders that it was used by, the newest first.</param>
 internal sealed record CodeStory(string Code, string Story, string? Promotion, string? PromotionName, string? Batch, bool Void, long Used, IReadOnlyList<string> Orders, string Link);
 
+/// <summary>Codes of batches to be made void, or valid again, all at once.</summary>
+internal sealed record VoidRequest(string[] Codes, bool Void);
+
 /// <summary>What comes of stopping a batch that is being made.</summary>
 /// <param name="Keep">Whether what was made is kept.</param>
 internal sealed record StopRequest(bool Keep);
@@ -71,6 +74,9 @@ internal static class CodeEndpoints
             ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
             : Results.Text(QrOf(From(context, shop.LinkTo(code))), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
         routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidCode");
+        routes.MapPost("/api/codes/void/many", async (VoidRequest request, CodeRepository codes) => request.Codes is not { Length: > 0 and <= MostListed }
+            ? Answers.Refused("/codes", ProblemCode.OutOfRange, $"1 to {MostListed} codes are marked at once.")
+            : Results.Ok(await codes.SetVoid([.. request.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))).Distinct(StringComparer.Ordinal)], request.Void))).Produces<int>().Refuses(400, 413, 415, 422, 503).WithName("voidCodes");
         routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
         routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).WithName("makeBatch");
         routes.MapPost("/api/batches/hardness", (MakeRequest request) => Form(request) is var (form, problems) && form is null

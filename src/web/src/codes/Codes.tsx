@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'wouter';
 import { answered, api, type BatchRow, type FoundCodes } from '../api/client';
 import { useBatches, useCodes } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
 import { Bring } from './Bring';
 import { MakeBatch } from './MakeBatch';
@@ -121,25 +122,91 @@ function OfBatches({
   inBatch?: boolean;
 }) {
   const { format } = useShopContext();
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const toggle = (code: string) =>
+    setChosen((old) => {
+      const next = new Set(old);
+      if (!next.delete(code)) next.add(code);
+      return next;
+    });
+  const rows = codes.filter((code) => chosen.has(code.code));
   return (
-    <ul>
-      {codes.map((code) => (
-        <li key={code.code} className="flex items-baseline gap-3 px-4 leading-6 odd:bg-band" data-testid="batch-code">
-          <button type="button" className="w-52 truncate text-left font-mono hover:underline" onClick={() => onChoose(code.code)}>
-            {code.code}
-          </button>
-          {!inBatch && <span className="text-faded">{code.batch}</span>}
-          <span className={`min-w-0 flex-1 truncate ${code.void ? 'text-doubt' : 'text-faded'}`}>
-            {code.void ? 'void' : (code.note ?? '')}
-          </span>
-          <span className="w-44 text-right">
-            {code.used === 0
-              ? 'not used'
-              : `used${code.used > 1 ? ` ${code.used} times` : ''}${code.lastUsedAt ? `, ${format.day(code.lastUsedAt)}` : ''}`}
-          </span>
-        </li>
-      ))}
-    </ul>
+    <>
+      <ul>
+        {codes.map((code) => (
+          <li
+            key={code.code}
+            className={`flex items-baseline gap-3 px-4 leading-6 ${chosen.has(code.code) ? 'bg-stamped' : 'odd:bg-band'}`}
+            data-testid="batch-code"
+          >
+            <input
+              type="checkbox"
+              className="accent-[var(--stamp)]"
+              aria-label={`Select ${code.code}`}
+              checked={chosen.has(code.code)}
+              onChange={() => toggle(code.code)}
+            />
+            <button type="button" className="w-52 truncate text-left font-mono hover:underline" onClick={() => onChoose(code.code)}>
+              {code.code}
+            </button>
+            {!inBatch && <span className="text-faded">{code.batch}</span>}
+            <span className={`min-w-0 flex-1 truncate ${code.void ? 'text-doubt' : 'text-faded'}`}>
+              {code.void ? 'void' : (code.note ?? '')}
+            </span>
+            <span className="w-44 text-right">
+              {code.used === 0
+                ? 'not used'
+                : `used${code.used > 1 ? ` ${code.used} times` : ''}${code.lastUsedAt ? `, ${format.day(code.lastUsedAt)}` : ''}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {rows.length > 0 && <ManyCodes rows={rows} onDone={() => setChosen(new Set())} />}
+    </>
+  );
+}
+
+/** What can be done to several codes at once. */
+function ManyCodes({ rows, onDone }: { rows: FoundCodes['ofBatches']; onDone: () => void }) {
+  const queries = useQueryClient();
+  const history = useHistory();
+  const [failure, setFailure] = useState('');
+  const mark = async (codes: string[], isVoid: boolean) => {
+    if (codes.length > 0) await answered(api.POST('/api/codes/void/many', { body: { codes, void: isVoid } }));
+    await queries.invalidateQueries({ queryKey: ['codes'] });
+    await queries.invalidateQueries({ queryKey: ['batches'] });
+  };
+  const press = async (isVoid: boolean) => {
+    const changed = rows.filter((row) => row.void !== isVoid).map((row) => row.code);
+    try {
+      await mark(changed, isVoid);
+    } catch (error) {
+      return setFailure((error as Error).message);
+    }
+    history.push({
+      words: `${changed.length === 1 ? changed[0] : `${changed.length} codes`} ${isVoid ? 'made void' : 'made valid again'}`,
+      of: 'list',
+      undo: () => mark(changed, !isVoid),
+      redo: () => mark(changed, isVoid),
+    });
+    onDone();
+  };
+  return (
+    <p className="sticky bottom-0 flex items-baseline gap-4 border-t border-ink bg-paper px-4 py-1" data-testid="many-codes">
+      <span className="font-medium">{rows.length} selected</span>
+      <button type="button" className="word" onClick={() => press(true)}>
+        make void
+      </button>
+      <button type="button" className="word" onClick={() => press(false)}>
+        make valid again
+      </button>
+      <span role="status" className="min-w-0 flex-1 text-doubt">
+        {failure}
+      </span>
+      <button type="button" className="word" onClick={onDone}>
+        select none
+      </button>
+    </p>
   );
 }
 
