@@ -57,6 +57,17 @@ public class BudgetTests
     }
 
     [Fact]
+    public void A_second_look_beside_hard_promotions_tries_few_carts()
+    {
+        var hard = new Hard(3, 60, 120);
+        var live = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
+        var tried = hard.Promotions.Select(promotion => Trials.Of(promotion, new(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At))).ToArray();
+        // What was begun is ended: the last cart's own three pricings and no more.
+        Assert.All(tried, trials => Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * Work.OfOneEffort));
+        Assert.Contains(tried, trials => trials.Count > 0);
+    }
+
+    [Fact]
     public void Nothing_more_is_done_for_a_caller_who_has_gone_away()
     {
         var hard = new Hard(5, 60, 120);

@@ -20,6 +20,9 @@ internal static class Trials
     private const int MostCarts = 12;
     private const int MostCodes = 8;
 
+    // Where choosing is hard, few carts have to do.
+    private const long MostWork = Work.OfOneEffort / 4;
+
     /// <summary>The carts on which it does something by itself; none if there is none of those tried.</summary>
     public static IReadOnlyList<Trial> Of(Promotion promotion, Surroundings around)
     {
@@ -30,17 +33,26 @@ internal static class Trials
         var without = around.Live.With([], [promotion.Id]);
         var with = without.With(open);
         var found = new List<Trial>();
+        var work = 0L;
         foreach (var lines in Carts(promotion, around).DistinctBy(lines => string.Join(' ', lines.Select(line => $"{line.Sku} {line.Quantity}"))))
         {
             var cart = new Cart(around.Now, lines.ToEquatableArray(), Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null, Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null);
-            if (alone.Price(cart) is not { Applied: [var taken, ..] }) continue;
-            var priced = with.Price(cart);
+            if (work > MostWork) break;
+            if (Price(alone, cart) is not { Applied: [var taken, ..] }) continue;
+            var priced = Price(with, cart);
             var codes = Codes(lines, promotion, around);
-            found.Add(new(cart, taken.Amount, without.Price(cart), priced, codes.Length == 0 ? priced : with.Price(cart with { Codes = [.. codes] })));
+            found.Add(new(cart, taken.Amount, Price(without, cart), priced, codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })));
             if (found.Count == MostCarts) break;
         }
 
         return found;
+
+        PricedCart Price(Rulebook rulebook, Cart cart)
+        {
+            var priced = rulebook.Price(cart);
+            work += priced.Work;
+            return priced;
+        }
     }
 
     /// <summary>Items that a promotion takes from or asks for, some of each selection: the cheapest, the dearest and those between.</summary>
