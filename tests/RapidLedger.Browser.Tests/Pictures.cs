@@ -40,6 +40,7 @@ public class Pictures
             Take(ledger, "ladder");
             ledger.Open("/promotions/staff-30");
             ledger.Find("[data-testid=finding]");
+            ledger.Script("document.querySelector('[data-testid=second-look]').scrollIntoView({ block: 'nearest' })");
             Take(ledger, "second-look");
             ledger.Open("/promotions/tubes-3for2");
             ledger.Click("[data-testid=curve]");

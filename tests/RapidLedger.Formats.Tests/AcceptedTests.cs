@@ -83,6 +83,8 @@ public class AcceptedTests
             promotion.Window?.In(read.Store.Zone);
             // Looked at twice without anything going wrong.
             var findings = Review.Of(promotion, new(priced.Catalogue, Rulebook.Compile(priced.Catalogue, read.Promotions), new(priced.Catalogue, read.Store.Currency), read.Cart.At));
+            // Each can be told from the others by what names it.
+            Assert.Empty(findings.GroupBy(finding => (finding.Check, finding.At, finding.Other)).Where(same => same.Count() > 1).SelectMany(same => same).Select(finding => $"{finding}"));
             Assert.DoesNotContain(findings, finding => finding.Sentence.Contains("could not be looked at", StringComparison.Ordinal));
             AssertDrawable(promotion, read, priced);
         }

@@ -17,7 +17,8 @@ public enum Severity
 /// <param name="At">Where: a JSON pointer (RFC 6901) into the promotion as it stands in files.</param>
 /// <param name="Sentence">What, with its figures.</param>
 /// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
-public sealed record Finding(string Check, Severity Severity, string At, string Sentence, Mend? Mend = null);
+/// <param name="Other">The id of the other promotion that it is about, if it is about one: of several findings of a check at one place that tells them apart.</param>
+public sealed record Finding(string Check, Severity Severity, string At, string Sentence, Mend? Mend = null, string? Other = null);
 
 /// <summary>A change that puts a finding right.</summary>
 /// <param name="Words">What it does: "at most 50.00 in one cart".</param>

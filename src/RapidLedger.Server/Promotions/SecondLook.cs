@@ -9,7 +9,8 @@ namespace RapidLedger.Server.Promotions;
 /// <param name="Severity">error, doubt or remark.</param>
 /// <param name="At">Where in the draft: a JSON pointer.</param>
 /// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
-internal sealed record FoundInDraft(string Check, string Severity, string At, string Sentence, MendOfDraft? Mend);
+/// <param name="Other">The other promotion that it is about, if it is about one.</param>
+internal sealed record FoundInDraft(string Check, string Severity, string At, string Sentence, MendOfDraft? Mend, string? Other);
 
 /// <summary>A change that puts a finding right.</summary>
 /// <param name="Value">What stands at the place then: a text or a number; null: nothing.</param>
@@ -25,6 +26,7 @@ internal static class SecondLook
             finding.Severity.ToString().ToLowerInvariant(),
             finding.At,
             finding.Sentence,
-            finding.Mend is { } mend ? new(mend.Words, mend.At, mend.Value is null ? null : JsonSerializer.SerializeToElement(mend.Value)) : null)),
+            finding.Mend is { } mend ? new(mend.Words, mend.At, mend.Value is null ? null : JsonSerializer.SerializeToElement(mend.Value)) : null,
+            finding.Other)),
     ];
 }

@@ -14,7 +14,7 @@ internal sealed class CheapestTaken : Check
             {
                 // Only what acts after it, in the same pass, finds the prices that it leaves.
                 if (Promotion.Order.Compare(promotion, other) > 0 || !TakesCheapest(other) || !around.Live.CanMeet(promotion, other)) continue;
-                yield return Remark(taken.At, $"“{other.Named}” takes from the cheapest of the same items, after this: {(taken.Take is Take.To ? "what has this price" : "the free unit")} is then the cheapest there, and little or nothing is taken from it.");
+                yield return Remark(taken.At, $"“{other.Named}” takes from the cheapest of the same items, after this: {(taken.Take is Take.To ? "what has this price" : "the free unit")} is then the cheapest there, and little or nothing is taken from it.") with { Other = other.Id };
             }
         }
     }

@@ -12,8 +12,8 @@ internal sealed class CodeShared : Check
         foreach (var other in around.Others)
         {
             if (other.Id == promotion.Id || other.Trigger is not { IsAutomatic: false } theirs) continue;
-            foreach (var code in theirs.Codes.Select(Trigger.Normal))
-                if (Array.IndexOf(codes, code) is >= 0 and var place) yield return Doubt($"/trigger/codes/{place}", $"The code {code} also starts “{other.Named}”, which is live: one entry starts both.");
+            foreach (var code in theirs.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal))
+                if (Array.IndexOf(codes, code) is >= 0 and var place) yield return Doubt($"/trigger/codes/{place}", $"The code {code} also starts “{other.Named}”, which is live: one entry starts both.") with { Other = other.Id };
         }
     }
 }

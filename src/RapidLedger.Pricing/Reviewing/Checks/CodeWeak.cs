@@ -19,7 +19,7 @@ internal sealed class CodeWeak : Check
             var code = Trigger.Normal(trigger.Codes[place]);
             if (code.Length < Short) yield return Remark($"/trigger/codes/{place}", $"{code} has {Wording.Counted(code.Length, "character")}: it is guessed easily.");
             if (others.FirstOrDefault(other => other.Code != code && AreAlike(other.Code, code)) is { Of: { } of, Code: var like })
-                yield return Doubt($"/trigger/codes/{place}", $"{code} is easily taken for {like}, the code of “{of.Named}”.");
+                yield return Doubt($"/trigger/codes/{place}", $"{code} is easily taken for {like}, the code of “{of.Named}”.") with { Other = of.Id };
         }
     }
 

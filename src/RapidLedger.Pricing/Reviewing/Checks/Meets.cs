@@ -28,7 +28,7 @@ internal sealed class Meets : Check
             var mend = promotion.Stacking is null
                 ? new Mend($"not beside “{pair.Other.Named}”", "/stacking", new Dictionary<string, object> { ["allow"] = "except", ["with"] = new[] { $"promotion:{pair.Other.Id}" } })
                 : null;
-            yield return share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend);
+            yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with { Other = pair.Other.Id };
         }
     }
 

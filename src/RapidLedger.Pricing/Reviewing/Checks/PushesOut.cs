@@ -16,7 +16,7 @@ internal sealed class PushesOut : Check
         foreach (var of in gone.Take(Most))
         {
             var (trial, outcome) = of.First();
-            yield return Remark("/stacking", $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {trial.Say(around.Wording)} that takes {around.Wording.Say(outcome.Amount)}.");
+            yield return Remark("/stacking", $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {trial.Say(around.Wording)} that takes {around.Wording.Say(outcome.Amount)}.") with { Other = outcome.Promotion.Id };
         }
     }
 }

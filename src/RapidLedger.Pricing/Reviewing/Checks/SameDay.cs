@@ -14,9 +14,9 @@ internal sealed class SameDay : Check
         foreach (var other in others)
         {
             if (window.Start is { } start && other.Window?.End is { } ends && LastDay(ends) == start.Date)
-                yield return Remark("/window/start", $"“{other.Named}”, of the same items, ends {around.Wording.SayEnd(ends)}, the day this begins.");
+                yield return Remark("/window/start", $"“{other.Named}”, of the same items, ends {around.Wording.SayEnd(ends)}, the day this begins.") with { Other = other.Id };
             if (window.End is { } end && other.Window?.Start is { } starts && starts.Date == LastDay(end))
-                yield return Remark("/window/end", $"“{other.Named}”, of the same items, begins {around.Wording.Say(starts)}, the day this ends.");
+                yield return Remark("/window/end", $"“{other.Named}”, of the same items, begins {around.Wording.Say(starts)}, the day this ends.") with { Other = other.Id };
         }
     }
 

@@ -19,7 +19,7 @@ internal sealed class TakenFromFullPrice : Check
             {
                 if (!told.Add($"{place} {other.Id}")) continue;
                 var lost = other.Selections().Where(selection => selection.FullPriceOnly).SelectMany(around.Catalogue.Select).Distinct().Count(items.Contains);
-                if (lost > 0) yield return Doubt($"/rewards/0/levels/{place}", $"“{other.Named}” counts only goods at full price: it loses {Wording.Counted(lost, "item")} of {marked.Length}.");
+                if (lost > 0) yield return Doubt($"/rewards/0/levels/{place}", $"“{other.Named}” counts only goods at full price: it loses {Wording.Counted(lost, "item")} of {marked.Length}.") with { Other = other.Id };
             }
         }
     }

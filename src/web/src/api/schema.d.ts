@@ -1078,6 +1078,8 @@ export interface components {
             at: string;
             sentence: string;
             mend: null | components["schemas"]["MendOfDraft"];
+            /** @description The other promotion that it is about, if it is about one. */
+            other: null | string;
         };
         /** @description A term that a search found. */
         FoundTerm: {

@@ -9,7 +9,7 @@ type Props = {
   write: (next: (old: Json) => Json, words?: string) => void;
 };
 
-export const keyOfFinding = (finding: Finding) => `${finding.check} ${finding.at}`;
+export const keyOfFinding = (finding: Finding) => [finding.check, finding.at, finding.other].filter(Boolean).join(' ');
 
 const MARKS: Record<string, string> = { error: '✕', doubt: '⚠', remark: '·' };
 

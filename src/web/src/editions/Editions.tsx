@@ -100,7 +100,11 @@ function OnTheTape({ from, to }: { from: number; to: number }) {
     `${format.money(due, data.currency)} under ${edition === 0 ? 'nothing' : `edition ${edition}`}${margin === null ? '' : `, margin ${format.money(margin, data.currency)}`}`;
   return (
     <p className="px-4 pb-2 text-faded" data-testid="edition-prices">
-      The tape’s cart comes to {under(data.from)}; to {under(data.to)}.
+      The tape’s cart comes to{' '}
+      {data.from.due === data.to.due && data.from.margin === data.to.margin
+        ? `${format.money(data.to.due, data.currency)} under both`
+        : `${under(data.from)}; to ${under(data.to)}`}
+      .
     </p>
   );
 }
