@@ -68,6 +68,7 @@ mutations:
 screenshots: $(APP) browser-here
 	dotnet build tests/RapidLedger.Browser.Tests -c Release --nologo -v quiet
 	tests/RapidLedger.Browser.Tests/bin/Release/net10.0/RapidLedger.Browser.Tests -noColor -noLogo -explicit only -class RapidLedger.Browser.Tests.Pictures
+	tests/stale-pictures --made
 
 ## Formats everything.
 format: src/web/node_modules/.package-lock.json
