@@ -185,6 +185,9 @@ public class PageTests
         ledger.Until(() => ledger.Count("#row-light-pair") == 0);
         ledger.Chord("z", OpenQA.Selenium.Keys.Control);
         ledger.Until(() => End() == end);
+        // And so is what was being written.
+        ledger.Until(() => (int?)server.Get("/api/promotions/moss-panniers").Result["document"]!["rewards"]![0]!["take"]!["percent"] == 70);
+        Assert.Equal(end, (string?)(await server.Get("/api/promotions/moss-panniers"))["document"]!["window"]!["end"]);
     }
 
     [Fact]

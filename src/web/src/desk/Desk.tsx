@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { answered, api, type Finding, type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
-import { Dates, datesOf, Moment, type NewDates, redate } from '../shop/Dates';
+import { Dates, Moment, type NewDates, putBack, redate } from '../shop/Dates';
 import { type Draft, pathOfText, problemsUnder, textOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
 import { clockOf, useCart } from '../tape/cart';
@@ -108,15 +108,20 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
       return after;
     });
   const setDates = async (dates: NewDates, words: string) => {
-    const before = datesOf(saved);
+    const before: PromotionPage = { ...saved, document: written, hasDraft };
     const after = await dateTo(dates, reason.trim() || undefined);
     if (!after) return;
     setReason('');
     history.push({
       words: `${titleOf(written)}: ${words}`,
       of: `draft ${id}`,
-      undo: async () => void (await dateTo(before)),
-      redo: async () => void (await dateTo(datesOf(after))),
+      undo: async () =>
+        void (await act(async (revision) => {
+          const back = await putBack(before, revision);
+          draft.adopt(back, null);
+          return back;
+        })),
+      redo: async () => void (await dateTo(dates)),
     });
   };
   const mean = async (finding: Finding, isMeant: boolean) => {

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answered, api, type PromotionPage, type PromotionRow } from '../api/client';
-import { Dates, datesOf, type NewDates, redate } from '../shop/Dates';
+import { Dates, type NewDates, putBack, redate } from '../shop/Dates';
 import { useHistory } from '../ui/undo';
 
 const titleOf = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} promotions`);
@@ -139,26 +139,29 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
     });
   };
   const dateAll = async (dates: NewDates, words: string) => {
-    const before = new Map<string, NewDates>();
+    const before = new Map<string, PromotionPage>();
     await each(
       'dating',
       () => true,
       async (row) => {
         const page = await fresh(row);
         await redate(page, dates);
-        before.set(row.id, datesOf(page));
+        before.set(row.id, page);
       },
     );
-    const all = async (to: (id: string) => NewDates) => {
-      for (const id of before.keys()) await redate(await fresh({ id } as PromotionRow), to(id)).catch(() => {});
+    const all = async (put: (page: PromotionPage, revision: number) => Promise<unknown>) => {
+      for (const page of before.values()) {
+        const { revision } = await fresh({ id: page.id } as PromotionRow);
+        await put(page, revision).catch(() => {});
+      }
       await queries.invalidateQueries();
     };
     if (before.size === 0) return;
     history.push({
       words: `${words}: ${titleOf([...before.keys()].map((id) => rows.find((row) => row.id === id)?.name ?? ''))}`,
       of: 'list',
-      undo: () => all((id) => before.get(id) ?? {}),
-      redo: () => all(() => dates),
+      undo: () => all(putBack),
+      redo: () => all((page, revision) => redate({ id: page.id, revision }, dates)),
     });
   };
   return (

@@ -26,6 +26,18 @@ export function datesOf(page: PromotionPage): NewDates {
 
 const MOST_DAYS = 3660;
 
+/** Gives it the dates that it had on a page, and what was being written there, as it was. */
+export async function putBack(page: PromotionPage, revision: number): Promise<PromotionPage> {
+  const after = await redate({ id: page.id, revision }, datesOf(page));
+  if (!page.hasDraft) return after;
+  return answered<PromotionPage>(
+    api.PUT('/api/promotions/{id}/draft', {
+      params: { path: { id: page.id } },
+      body: { revision: after.revision, document: page.document as never, reason: null },
+    }),
+  );
+}
+
 type Props = { words: string; className?: string; onSet: (dates: NewDates, words: string) => void };
 
 /** Ends now or later, begins then, moves by days: pressed or typed. */
