@@ -14,7 +14,7 @@ public class CodesPageTests
         ledger.Open("/codes");
         // The batch of the demo shop is folded to a line.
         ledger.UntilEqual("200 codes, 31 used, 6 void", () => ledger.Text("[data-batch=b1] [data-testid=batch-counts]"));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
 
         ledger.ClickWord("make codes…");
         ledger.Type("How many", "300");
@@ -29,7 +29,7 @@ public class CodesPageTests
         ledger.Type("Group", "5");
         ledger.Type("Note", "bells for the fair");
         ledger.Until(() => ledger.Text("[data-testid=hardness]").Contains("trillion", StringComparison.Ordinal));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
         ledger.ClickWord("Make them");
         ledger.UntilEqual("300 codes, 0 used", () => ledger.Text("[data-batch=b2] [data-testid=batch-counts]"));
         ledger.Click("[data-batch=b2] button[aria-expanded]");
@@ -57,7 +57,7 @@ public class CodesPageTests
         ledger.Until(() => ledger.Count("[data-testid=batch-code]") == 1);
         ledger.Press(Keys.Enter);
         ledger.Until(() => ledger.Text("[data-testid=story]").Contains("it starts “Lift the basket”; it is good", StringComparison.Ordinal));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
         ledger.ClickWord("make void");
         ledger.Until(() => ledger.Text("[data-testid=story]").Contains("it is void", StringComparison.Ordinal));
         ledger.Until(() => ledger.Text("[data-testid=code]").Contains("was made void", StringComparison.Ordinal), () => ledger.Text("[data-testid=code]"));
@@ -87,7 +87,7 @@ public class CodesPageTests
         ledger.Choose("Language", "German");
         ledger.Type("Says when something is missing", "Noch {missing} Lampe, dann sparen Sie {saved}");
         ledger.UntilEqual("Noch 1 Lampe, dann sparen Sie 19,95 €", () => ledger.Text("[data-testid=said] [data-situation='just short']"));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
         // A part that nobody knows is told at the clause.
         ledger.Type("Says when something is missing", "{mising}");
         ledger.Until(() => ledger.Text("[data-clause=Says]").Contains("is not a part that is filled in", StringComparison.Ordinal));

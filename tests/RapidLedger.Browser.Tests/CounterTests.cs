@@ -161,10 +161,10 @@ public class CounterTests
         ledger.Driver.Manage().Window.Size = new(width, 939);
         ledger.Click("//*[@data-testid='counter']//button[starts-with(normalize-space(.), 'Inner tube')]");
         ledger.Find("[data-testid=item-offer]");
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
         Words(ledger, "basket (7)");
         ledger.Find("[data-testid=reductions]");
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
         // Nothing is wider than the window.
         Assert.Equal(0L, ledger.Script("return Math.max(0, document.querySelector('[data-testid=counter]').scrollWidth - document.querySelector('[data-testid=counter]').clientWidth)"));
     }

@@ -25,7 +25,7 @@ public class CurveTests
         ledger.Find("[data-check=belowCost]");
         ledger.Click("//button[normalize-space(.)='percent off: the most it can give']");
         ledger.UntilEqual($"{most}", () => percent.GetAttribute("value"));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
     }
 
     [Fact]
@@ -58,6 +58,6 @@ public class CurveTests
 
         ledger.ClickWord("as a table");
         Assert.Equal(12, ledger.Count("[aria-label='Price curve'] tbody tr"));
-        Assert.Empty(PageTests.Axe(ledger));
+        Assert.Empty(ListeningTests.Axe(ledger));
     }
 }

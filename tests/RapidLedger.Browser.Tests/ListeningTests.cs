@@ -1,0 +1,110 @@
+using System.Text.Json;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>The pages for everybody: what axe-core finds, and what those who listen are told.</summary>
+public class ListeningTests
+{
+    [Theory]
+    [InlineData("day")]
+    [InlineData("night")]
+    public async Task Axe_finds_nothing_serious(string page)
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server, page);
+        ledger.Find("[data-testid=row]");
+        Assert.Empty(Axe(ledger));
+
+        ledger.Open("/promotions/new");
+        Assert.Empty(Axe(ledger));
+
+        ledger.Open("/promotions/letter15");
+        ledger.Find("[data-testid=read-back]");
+        Assert.Empty(Axe(ledger));
+
+        // A kind with a table of its own, a second look that finds something, and the editions.
+        ledger.Open("/promotions/climb");
+        ledger.Find("[aria-label='from, step 3']");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/promotions/staff-30");
+        ledger.Find("[data-testid=finding]");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/editions");
+        ledger.Find("[data-testid=differences]");
+        Assert.Empty(Axe(ledger));
+        ledger.Open("/promotions/letter15");
+        ledger.Find("[data-testid=read-back]");
+
+        ledger.Type("Uses in all", "many");
+        ledger.Until(() => ledger.Text("[aria-label=Tape]").Contains("Last good print", StringComparison.Ordinal));
+        Assert.Empty(Axe(ledger));
+
+        ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
+        ledger.Find("[data-testid=selection-count]");
+        Assert.Empty(Axe(ledger));
+    }
+
+    /// <summary>What a screen reader is told of the pages: every part has a name, no two of a kind the same, headings go down step by step, the tape is a table.</summary>
+    [Fact]
+    public async Task Those_who_listen_are_told_each_part_by_a_name_of_its_own()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/promotions/moss-panniers");
+        ledger.Find("[data-testid=read-back]");
+        ledger.Until(() => ledger.Entry("moss-panniers") is not null);
+        Assert.Empty(Heard(ledger));
+        string[] cells = [.. Tree(ledger).Where(node => node.Role is "cell" or "columnheader").Select(node => node.Name)];
+        Assert.Contains("Goods", cells);
+        Assert.Contains(ledger.Text("[data-testid=entry-amount]"), cells);
+        foreach (var path in (string[])["/promotions/climb", "/promotions/bell-gift", "/promotions/new", "/promotions", "/codes", "/editions", "/counter"])
+        {
+            ledger.Open(path);
+            ledger.Find("h1");
+            ledger.Until(() => ledger.Count("[aria-busy=true]") == 0);
+            Assert.Empty(Heard(ledger).Select(one => $"{path}: {one}"));
+        }
+    }
+
+    private static IEnumerable<(string Role, string Name, int Level)> Tree(Ledger ledger)
+    {
+        var tree = (Dictionary<string, object>)ledger.Driver.ExecuteCdpCommand("Accessibility.getFullAXTree", [])!;
+        foreach (var node in ((IEnumerable<object>)tree["nodes"]).Cast<Dictionary<string, object>>().Where(node => !(bool)node["ignored"]))
+        {
+            string Of(string member) => node.TryGetValue(member, out var value) && ((Dictionary<string, object>)value).TryGetValue("value", out var text) ? $"{text}" : "";
+            var properties = node.TryGetValue("properties", out var all) ? ((IEnumerable<object>)all).Cast<Dictionary<string, object>>() : [];
+            var level = properties.Where(one => (string)one["name"] == "level").Select(one => Convert.ToInt32(((Dictionary<string, object>)one["value"])["value"], System.Globalization.CultureInfo.InvariantCulture)).FirstOrDefault();
+            yield return (Of("role"), Of("name"), level);
+        }
+    }
+
+    private static string[] Heard(Ledger ledger)
+    {
+        var nodes = Tree(ledger).ToArray();
+        var pressed = nodes.Where(node => node.Role is "button" or "link" or "textbox" or "combobox" or "checkbox" or "radio" or "spinbutton" or "searchbox" or "slider").ToArray();
+        var levels = nodes.Where(node => node.Role == "heading").Select(node => node.Level).ToArray();
+        return
+        [
+            .. pressed.Where(node => node.Name.Trim().Length == 0).Select(node => $"a {node.Role} without a name"),
+            // Two links of one name lead to one place.
+            .. pressed.Where(node => node.Role != "link").GroupBy(node => (node.Role, node.Name)).Where(group => group.Count() > 1).Select(group => $"{group.Count()} of {group.Key.Role} '{group.Key.Name}'"),
+            .. levels.Zip(levels.Skip(1)).Where(pair => pair.Second > pair.First + 1).Select(pair => $"a heading of level {pair.Second} below one of {pair.First}"),
+            .. levels.Take(1).Where(level => level != 1).Select(level => $"the first heading is of level {level}"),
+        ];
+    }
+
+    // axe-core, the rules of WCAG 2.2 A and AA; what it calls serious or critical.
+    internal static string[] Axe(Ledger ledger)
+    {
+        ledger.Script(File.ReadAllText(Path.Combine(RunningServer.Root, "tests/references/node_modules/axe-core/axe.min.js")));
+        var found = (string)ledger.Driver.ExecuteAsyncScript(
+            """
+            const done = arguments[arguments.length - 1];
+            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((result) => done(JSON.stringify(
+              result.violations.filter((one) => one.impact === 'serious' || one.impact === 'critical')
+                .flatMap((one) => one.nodes.map((node) => `${one.id}: ${node.target.join(' ')} ${node.any.map((check) => check.message).join(' ')}`)))));
+            """)!;
+        return JsonSerializer.Deserialize<string[]>(found)!;
+    }
+}
