@@ -13,7 +13,7 @@ internal static class Warmth
 {
     private const int Times = 40;
 
-    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(2);
+    private static readonly TimeSpan Longest = TimeSpan.FromSeconds(1);
 
     /// <summary>Reads all promotions, makes the live ones and the search ready, and prices the sample carts until that is quick.</summary>
     public static void Take(IServiceProvider services)
