@@ -192,11 +192,8 @@ public static class Schemas
         new(required, new() { ["on"] = Ref("selection"), ["take"] = Ref("take"), ["per"] = Words("unit", "cart"), ["pick"] = Words("cheapest", "dearest"), ["maxUnits"] = Whole(1), ["maxDiscount"] = Amount });
 
     // On a step of a ladder a discount may leave out what it is on, and some kinds have no place.
-    private static IEnumerable<(string Name, Form Form)> OnStep()
-    {
-        var kinds = Rewards().ByName();
-        return [("discount", DiscountForm("take", "per")), .. ((string[])["gift", "shipping", "points"]).Select(name => (name, kinds[name]))];
-    }
+    private static IEnumerable<(string Name, Form Form)> OnStep() =>
+        (Rewards() with { Discount = DiscountForm("take", "per") }).ByName().Where(kind => RewardReader.StandsOnStep(kind.Key)).Select(kind => (kind.Key, kind.Value));
 
     private static RewardKinds<Form> Rewards()
     {

@@ -68,7 +68,7 @@ public class CodesPageTests
         ledger.Find("[data-batch=b2] [data-testid=batch-code]");
         ledger.Click("//*[@data-batch='b2']//li[not(contains(., 'void'))][1]/input");
         ledger.Click("//*[@data-batch='b2']//li[not(contains(., 'void'))][2]/input");
-        ledger.Click("[data-testid=many-codes] button");
+        ledger.Click("[data-testid=selected] button");
         ledger.UntilEqual("300 codes, 0 used, 3 void", () => ledger.Text("[data-batch=b2] [data-testid=batch-counts]"));
         ledger.Chord("z", Keys.Control);
         ledger.UntilEqual("300 codes, 0 used, 1 void", () => ledger.Text("[data-batch=b2] [data-testid=batch-counts]"));

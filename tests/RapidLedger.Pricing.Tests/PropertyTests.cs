@@ -5,7 +5,7 @@ namespace RapidLedger.Pricing.Tests;
 /// <summary>What must hold of every cart under any promotions.</summary>
 public class PropertyTests
 {
-    private const int Cases = 2_000;
+    private const int Cases = 3_000;
 
     [Fact]
     public void Amounts_add_up_at_every_level_and_nothing_is_below_zero() => RandomCase.Any.Sample(

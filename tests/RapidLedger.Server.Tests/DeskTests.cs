@@ -77,8 +77,7 @@ public class DeskTests(Served served)
         var risky = JsonNode.Parse("""{"name": "Risky", "label": "90 % off", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 90}, "per": "unit"}]}""");
         var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = risky });
         var id = (string)begun!["id"]!;
-        var print = (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(), draft = begun["document"] })).Body!;
-        var told = print["findings"]!.AsArray().GroupBy(finding => (string)finding!["severity"]!).ToDictionary(group => group.Key, group => group.Count());
+        var told = (await server.Send(HttpMethod.Post, "/api/review", new { draft = begun["document"] })).Body!.AsArray().GroupBy(finding => (string)finding!["severity"]!).ToDictionary(group => group.Key, group => group.Count());
         var found = (await server.Get($"/api/promotions/findings?ids={id},nobody")).AsArray();
         var only = Assert.Single(found)!;
         Assert.Equal((id, told.GetValueOrDefault("error"), told["doubt"]), ((string)only["id"]!, (int)only["errors"]!, (int)only["doubts"]!));

@@ -25,6 +25,9 @@ internal static class RewardReader
         Credit = new(CreditReader.Read, Alone: (ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.")),
     }.ByName();
 
+    /// <summary>Whether a kind may stand on the step of a ladder.</summary>
+    public static bool StandsOnStep(string kind) => Kinds[kind].OnStep is not null;
+
     /// <summary>A reward.</summary>
     public static Reward? Read(Node node, Scope scope) => FormOf(node)?.Read(node, scope);
 

@@ -76,10 +76,21 @@ public sealed class Rulebook
         return promotions.InOrder.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
     }
 
-    /// <summary>The promotions that are about an item of the catalogue, whenever they are open and however they start; those about any item are not.</summary>
-    internal IEnumerable<Promotion> About(int variant) => promotions.InOrder
-        .Where(compiled => compiled.Touches is { } terms && Array.Exists(terms, term => term == variant || Catalogue.TermsOf(variant).Contains(term)))
-        .Select(compiled => compiled.Promotion);
+    /// <summary>
+    /// The promotions that are about some items of the catalogue, each once, in order of application: whenever they are open and however they
+    /// start. Those about any item are not among them.
+    /// </summary>
+    internal IEnumerable<Promotion> About(IEnumerable<int> variants)
+    {
+        var terms = new HashSet<int>();
+        foreach (var variant in variants)
+        {
+            terms.Add(variant);
+            foreach (var term in Catalogue.TermsOf(variant)) terms.Add(term);
+        }
+
+        return promotions.InOrder.Where(compiled => compiled.Touches is { } touched && Array.Exists(touched, terms.Contains)).Select(compiled => compiled.Promotion);
+    }
 
     /// <summary>Whether two promotions may stand in one cart.</summary>
     internal bool CanMeet(Promotion one, Promotion other)

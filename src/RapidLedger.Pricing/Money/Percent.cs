@@ -18,8 +18,7 @@ public readonly record struct Percent(int TenThousandths)
 
     /// <summary>The rounded share of an amount that is not below zero.</summary>
     public long Of(long amount, Rounding rounding) => amount <= long.MaxValue / (Unit * 100)
-        // As a rule: then the divisor is known to the compiler, which spares the division.
-        ? rounding.Millionth(amount * TenThousandths)
+        ? rounding.Quotient(amount * TenThousandths, Unit * 100L)
         : rounding.Quotient((Int128)amount * TenThousandths, Unit * 100);
 
     /// <summary>The net part of an amount that holds this percentage on top: amount x 100 / (100 + percent), rounded.</summary>

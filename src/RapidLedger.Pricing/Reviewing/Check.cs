@@ -21,6 +21,9 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
         return known.Trials;
     }
 
+    /// <summary>The other live promotions that are about some items.</summary>
+    internal IEnumerable<Promotion> About(Promotion promotion, IEnumerable<int> variants) => Live.About(variants).Where(other => other.Id != promotion.Id);
+
     internal Store Store => Catalogue.Store;
 
     internal PriceTable Prices => Catalogue.PricesIn(Store.Currency);

@@ -25,6 +25,36 @@ internal static class Parts
         Credit = (_, _) => [],
     };
 
+    private static readonly RewardKinds<Func<Reward, IEnumerable<Selection>>> About = new()
+    {
+        Discount = reward => reward is Discount discount ? [discount.On] : [],
+        BuyGet = reward => reward is BuyGet deal ? [deal.Bought, deal.Got] : [],
+        Ladder = reward => reward is Ladder ladder ? [ladder.Of] : [],
+        Bundle = reward => reward is Bundle bundle ? bundle.Slots.Select(slot => slot.Of) : [],
+        Gift = reward => reward switch { Gift { Times.Of: { } of } => [of], Gift { Give: Give.SameAs(var of) } => [of], _ => [] },
+        Markdown = reward => reward is Markdown markdown ? markdown.Levels.Select(level => level.On) : [],
+        Shipping = _ => [],
+        Points = _ => [],
+        Credit = _ => [],
+    };
+
+    private static readonly ConditionKinds<Func<Condition, (Selection? Of, long Least)>> Counted = new()
+    {
+        All = _ => default,
+        Any = _ => default,
+        None = _ => default,
+        Spend = condition => condition is Spend { Of: var of, From: { } from } ? (of, from.Named.Any(entry => entry.Minor > 0) ? 1 : 0) : default,
+        Quantity = condition => condition is Quantity(var of, var comparison, var number) ? (of, comparison.Least(0, number) ?? 0) : default,
+        Distinct = condition => condition is Distinct(var of, var comparison, var number) ? (of, comparison.Least(0, number) ?? 0) : default,
+        Only = condition => condition is Only(var of) ? (of, 1) : default,
+        Weight = _ => default,
+        Shopper = _ => default,
+        Destination = _ => default,
+        Channel = _ => default,
+        Currency = _ => default,
+        Method = _ => default,
+    };
+
     /// <summary>Every reward, those on the steps of ladders too.</summary>
     public static IEnumerable<(string At, Reward Reward)> Rewards(this Promotion promotion) => Under("/rewards", promotion.Rewards);
 
@@ -39,36 +69,11 @@ internal static class Parts
     public static IEnumerable<(string At, Condition Condition)> Conditions(this Promotion promotion) => promotion.When is { } when ? Under("/when", when) : [];
 
     /// <summary>Every selection that it takes from or asks for.</summary>
-    public static IEnumerable<Selection> Selections(this Promotion promotion) => promotion.Rewards()
-        .SelectMany(entry => entry.Reward switch
-        {
-            Discount discount => [discount.On],
-            BuyGet deal => [deal.Bought, deal.Got],
-            Ladder ladder => [ladder.Of],
-            Bundle bundle => bundle.Slots.Select(slot => slot.Of),
-            Gift { Times.Of: { } of } => [of],
-            Gift { Give: Give.SameAs(var of) } => [of],
-            Markdown markdown => markdown.Levels.Select(level => level.On),
-            _ => (IEnumerable<Selection>)[],
-        })
+    public static IEnumerable<Selection> Selections(this Promotion promotion) => promotion.Rewards().SelectMany(entry => entry.Reward.In(About)(entry.Reward))
         .Concat(promotion.Conditions().Select(entry => Counts(entry.Condition).Of).OfType<Selection>());
 
     /// <summary>What a condition counts, and how many of it at least; nothing if it counts no items.</summary>
-    public static (Selection? Of, long Least) Counts(Condition condition) => condition switch
-    {
-        Quantity(var of, var comparison, var number) => (of, Least(comparison, number)),
-        Distinct(var of, var comparison, var number) => (of, Least(comparison, number)),
-        Spend { Of: var of, From: { } from } => (of, from.Named.Any(entry => entry.Minor > 0) ? 1 : 0),
-        Only(var of) => (of, 1),
-        _ => (null, 0),
-    };
-
-    private static long Least(Comparison comparison, long number) => comparison switch
-    {
-        Comparison.AtLeast or Comparison.Exactly => number,
-        Comparison.MoreThan => number + 1,
-        _ => 0,
-    };
+    public static (Selection? Of, long Least) Counts(Condition condition) => condition.In(Counted)(condition);
 
     private static IEnumerable<(string At, Reward Reward)> Under(string at, EquatableArray<Reward> rewards)
     {

@@ -66,8 +66,7 @@ internal static class Trials
     // One of each promotion that is about the items and starts by codes of its own.
     private static string[] Codes(Line[] lines, Promotion promotion, Surroundings around) =>
     [
-        .. lines.SelectMany(line => around.Live.About(around.Catalogue.Find(line.Sku))).DistinctBy(other => other.Id)
-            .Where(other => other.Id != promotion.Id && other.Trigger?.Codes.Count > 0).Take(MostCodes).Select(other => other.Trigger!.Codes[0]),
+        .. around.About(promotion, lines.Select(line => around.Catalogue.Find(line.Sku))).Where(other => other.Trigger?.Codes.Count > 0).Take(MostCodes).Select(other => other.Trigger!.Codes[0]),
     ];
 
     private static IEnumerable<Line[]> Carts(Promotion promotion, Surroundings around)

@@ -59,8 +59,7 @@ internal static class EditionEndpoints
 
     private static IResult Compare(long from, long to, PromotionRepository promotions, OpenShop shop)
     {
-        var newest = promotions.NewestEdition()?.Number ?? 0;
-        if (from < 0 || to < 0 || from > newest || to > newest) return NoEdition(Math.Max(from, to), newest);
+        if (Missing(promotions, from, to) is { } missing) return missing;
         // What moved between the two, in whichever order they stand, with its document in each.
         var (low, high) = (Math.Min(from, to), Math.Max(from, to));
         var late = promotions.Changes(low, high).ToDictionary(change => change.Id, change => change.Document, StringComparer.Ordinal);
@@ -76,8 +75,7 @@ internal static class EditionEndpoints
 
     private static IResult Price(long from, long to, CartRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, CancellationToken gone)
     {
-        var newest = promotions.NewestEdition()?.Number ?? 0;
-        if (from < 0 || to < 0 || from > newest || to > newest) return NoEdition(Math.Max(from, to), newest);
+        if (Missing(promotions, from, to) is { } missing) return missing;
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
         if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
         var (usage, codes) = (shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id), shop.BatchCodes(cart.Value.Codes));
@@ -95,11 +93,19 @@ internal static class EditionEndpoints
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (number < 1 || number > newest) return NoEdition(number, newest);
-        if (PromotionEndpoints.ReasonFault(request.Reason) is { } fault) return fault;
-        var (now, done) = await promotions.Restore(number, request.Seen, PromotionEndpoints.Reason(request.Reason));
+        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        var (now, done) = await promotions.Restore(number, request.Seen, Register.Reason(request.Reason));
         if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
         register.Restored(number, context);
         return Results.Ok(NowLive.Of(database, promotions, shop));
+    }
+
+    // Of 0, where nothing is live, up to the newest.
+    private static IResult? Missing(PromotionRepository promotions, params ReadOnlySpan<long> numbers)
+    {
+        var newest = promotions.NewestEdition()?.Number ?? 0;
+        foreach (var number in numbers) if (number < 0 || number > newest) return NoEdition(number, newest);
+        return null;
     }
 
     private static IResult NoEdition(long number, long newest) => Answers.NotFound(ProblemCode.UnknownName, $"There is no edition {number}; the newest is {newest}.");

@@ -60,7 +60,7 @@ internal static class LifeEndpoints
     private static async Task<IResult> Redate(string id, DatesRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (PromotionEndpoints.ReasonFault(request.Reason) is { } fault) return fault;
+        if (Register.FaultOf(request.Reason) is { } fault) return fault;
         var moves = request.Days is not null || request.EndDays is not null;
         if (moves == (request.Start is not null || request.End is not null || request.NoStart == true || request.NoEnd == true) || (request.Days is not null && request.EndDays is not null))
             return Answers.Refused("", ProblemCode.ExactlyOne, "Either both dates or the end go by so many days, or a start or an end is said.");
@@ -70,7 +70,7 @@ internal static class LifeEndpoints
         foreach (var text in new[] { document, stored.Document is null ? draft : null }.OfType<string>())
             if (shop.Read(text) is { Promotion: null, Problems: var problems } && (stored.Document is not null || problems.Any(problem => problem.At.StartsWith("/window", StringComparison.Ordinal))))
                 return Answers.Refused(problems);
-        var outcome = await promotions.Rewrite(id, request.Revision, document, draft ?? stored.Draft, PromotionEndpoints.Reason(request.Reason));
+        var outcome = await promotions.Rewrite(id, request.Revision, document, draft ?? stored.Draft, Register.Reason(request.Reason));
         if (document is not null) register.Published(outcome, stored.State, context);
         return PromotionEndpoints.Answer(id, outcome, shop);
     }

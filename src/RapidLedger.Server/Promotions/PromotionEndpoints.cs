@@ -43,7 +43,6 @@ internal sealed record BeginRequest(JsonElement Document);
 internal static class PromotionEndpoints
 {
     private const int LongestDraft = 1_000_000;
-    private const int LongestReason = 200;
 
     public static void MapPromotions(this IEndpointRouteBuilder routes)
     {
@@ -59,7 +58,7 @@ internal static class PromotionEndpoints
         group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).WithName("dropDraft");
         group.MapPost("/{id}/live", PutLive).Writes().WithName("putLive");
         group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request, "paused", ["live"], promotions, shop, register, context)).Writes().WithName("pause");
+            SetState(id, request, "paused", ["live", "archived"], promotions, shop, register, context)).Writes().WithName("pause");
         group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
             SetState(id, request, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
         group.MapPost("/{id}/resume", Resume).Writes().WithName("resume");
@@ -128,7 +127,7 @@ internal static class PromotionEndpoints
     private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, CodeRepository codes, OpenShop shop, IClock clock, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (ReasonFault(request.Reason) is { } tooLong) return tooLong;
+        if (Register.FaultOf(request.Reason) is { } tooLong) return tooLong;
         var (draft, fault) = Draft(request.Document);
         if (draft is null) return fault!;
         draft["state"] = "live";
@@ -141,8 +140,8 @@ internal static class PromotionEndpoints
         if (CodesTaken(read.Promotion, codes, shop).ToArray() is { Length: > 0 } taken) return Answers.Refused(taken);
         // The same words again only change the state, so that versions count changes.
         var outcome = stored.Document == text
-            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true, Reason(request.Reason))
-            : await promotions.Save(id, request.Revision, text, "live", Reason(request.Reason));
+            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true, Register.Reason(request.Reason))
+            : await promotions.Save(id, request.Revision, text, "live", Register.Reason(request.Reason));
         register.Published(outcome, "live", context);
         return Answer(id, outcome, shop);
     }
@@ -162,9 +161,9 @@ internal static class PromotionEndpoints
     private static async Task<IResult> SetState(string id, WriteRequest request, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (ReasonFault(request.Reason) is { } fault) return fault;
+        if (Register.FaultOf(request.Reason) is { } fault) return fault;
         if (!from.Contains(stored.State)) return Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
-        var outcome = await promotions.SetState(id, request.Revision, state, reason: Reason(request.Reason));
+        var outcome = await promotions.SetState(id, request.Revision, state, reason: Register.Reason(request.Reason));
         register.Published(outcome, state, context);
         return Answer(id, outcome, shop);
     }
@@ -211,14 +210,6 @@ internal static class PromotionEndpoints
         { } given when given.GetRawText().Length > LongestDraft => (null, Answers.Refused("/document", ProblemCode.OutOfRange, $"This draft is longer than {LongestDraft} characters.")),
         { } given => (JsonObject.Create(given.Clone()), null),
     };
-
-    /// <summary>What is wrong with the reason given for an edition; null: nothing.</summary>
-    internal static IResult? ReasonFault(string? reason) => reason?.Length > LongestReason
-        ? Answers.Refused("/reason", ProblemCode.OutOfRange, $"A reason has at most {LongestReason} characters.")
-        : null;
-
-    /// <summary>A reason as it is kept: none where nothing is said.</summary>
-    internal static string? Reason(string? reason) => string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
 
     private static bool SaysTheSame(JsonObject draft, string saved)
     {

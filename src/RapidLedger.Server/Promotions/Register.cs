@@ -1,4 +1,6 @@
+using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Promotions;
@@ -6,6 +8,16 @@ namespace RapidLedger.Server.Promotions;
 /// <summary>Writes down what was published, by whom as far as is known, and makes it ready before the answer goes out.</summary>
 internal sealed partial class Register(ILogger<Register> log, OpenShop shop)
 {
+    private const int LongestReason = 200;
+
+    /// <summary>What is wrong with the reason that is given for an edition; null: nothing.</summary>
+    public static IResult? FaultOf(string? reason) => reason?.Length > LongestReason
+        ? Answers.Refused("/reason", ProblemCode.OutOfRange, $"A reason has at most {LongestReason} characters.")
+        : null;
+
+    /// <summary>A reason as it is kept: none where nothing is said.</summary>
+    public static string? Reason(string? reason) => string.IsNullOrWhiteSpace(reason) ? null : reason.Trim();
+
     public void Published(WriteOutcome outcome, string state, HttpContext context)
     {
         if (outcome is not { Conflict: false, Current: { } now }) return;

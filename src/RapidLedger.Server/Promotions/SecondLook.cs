@@ -2,6 +2,7 @@ using System.Text.Json;
 using NodaTime;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Promotions;
 
@@ -16,9 +17,22 @@ internal sealed record FoundInDraft(string Check, string Severity, string At, st
 /// <param name="Value">What stands at the place then: a text or a number; null: nothing.</param>
 internal sealed record MendOfDraft(string Words, string At, JsonElement? Value);
 
-/// <summary>The second look at a promotion of the open shop.</summary>
+/// <summary>A promotion as typed.</summary>
+internal sealed record LookRequest(JsonElement Draft);
+
+/// <summary>The second look at a promotion of the open shop: asked for beside the tape, which does not wait for it.</summary>
 internal static class SecondLook
 {
+    public static void MapSecondLook(this IEndpointRouteBuilder routes) =>
+        routes.MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(_ => Look(request, shop, clock), context))
+            .Produces<IReadOnlyList<FoundInDraft>>().Refuses(400, 413, 415, 422, 429, 503).WithName("review");
+
+    private static IResult Look(LookRequest request, OpenShop shop, IClock clock)
+    {
+        var read = shop.Read(request.Draft.GetRawText());
+        return read.Promotion is { } draft ? Results.Ok(At(draft, shop, clock)) : Answers.Refused(read.Problems.Under("/draft"));
+    }
+
     public static IReadOnlyList<FoundInDraft> At(Promotion promotion, OpenShop shop, IClock clock) =>
     [
         .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant())).Select(finding => new FoundInDraft(

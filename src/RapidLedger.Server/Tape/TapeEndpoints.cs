@@ -52,15 +52,15 @@ internal static class TapeEndpoints
         var read = request.Draft is { ValueKind: not JsonValueKind.Null } document ? shop.Read(document.GetRawText()) : null;
         var (draft, draftProblems, clauses) = (read?.Promotion, read?.Problems ?? [], read?.Clauses ?? []);
         var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
-        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : SecondLook.At(draft, shop, clock), draft is null ? [] : Coming.Of(draft, clock.GetCurrentInstant(), shop)));
+        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : Coming.Of(draft, clock.GetCurrentInstant(), shop)));
 
         var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
         var codes = shop.BatchCodes(cart.Value.Codes);
         var edition = shop.Live;
         var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone, codes));
-        if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], [], []));
+        if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
         var priced = Metrics.Measured(() => edition.Rulebook.With(draft).Price(cart.Value, usage, effort ?? 1, gone, codes));
-        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, SecondLook.At(draft, shop, clock), Coming.Of(draft, cart.Value.At, shop))
+        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, Coming.Of(draft, cart.Value.At, shop))
         {
             AsShopper = request.AsShopper == true ? StoreResult.Of(priced, shop.WordingIn(priced.Currency)) : null,
         });

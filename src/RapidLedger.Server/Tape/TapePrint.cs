@@ -106,7 +106,6 @@ internal sealed record LiveBeside(string Due, string? Margin, IReadOnlyList<Prin
 /// <param name="DraftProblems">What is wrong in the draft, by its JSON pointers.</param>
 /// <param name="CartProblems">What is wrong in the cart, by its JSON pointers.</param>
 /// <param name="Clauses">The draft in words.</param>
-/// <param name="Findings">What a second look at the draft finds.</param>
 /// <param name="Comings">When the draft is open next, if it repeats.</param>
 internal sealed record TapeAnswer(
     TapePrint? Print,
@@ -114,7 +113,6 @@ internal sealed record TapeAnswer(
     IReadOnlyList<Problem> DraftProblems,
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
-    IReadOnlyList<FoundInDraft> Findings,
     IReadOnlyList<Coming> Comings)
 {
     /// <summary>What a shopper would be told, if that was asked; only beside a draft.</summary>

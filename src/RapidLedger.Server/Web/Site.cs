@@ -33,6 +33,7 @@ internal static class Site
         database.Upgrade();
         if (options.Demo) await app.Services.GetRequiredService<DemoShop>().Fill();
         Warmth.Take(app.Services);
+        app.Services.GetRequiredService<CodeMaking>().GoOn();
         Metrics.Watch(app.Services);
         var gate = app.Services.GetRequiredService<Gatekeeper>();
         if (!gate.IsPrivate) app.Logger.LogWarning("Unprotected: whoever reaches {Endpoint} can change everything.", options.Endpoint);
@@ -57,6 +58,7 @@ internal static class Site
         routes.MapEditions();
         routes.MapTape();
         routes.MapCurve();
+        routes.MapSecondLook();
         routes.MapMost();
         routes.MapCodes();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");

@@ -1,7 +1,6 @@
 using System.Text.Json;
 using NodaTime;
 using RapidLedger.Formats;
-using RapidLedger.Server.Codes;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
@@ -21,7 +20,6 @@ internal static class Warmth
         var (shop, printer) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<TapePrinter>());
         _ = services.GetRequiredService<ItemSearch>();
         _ = services.GetRequiredService<PricingGate>();
-        services.GetRequiredService<CodeMaking>().GoOn();
         var edition = shop.Live;
         var clock = services.GetRequiredService<IClock>();
         var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(TapeEndpoints.WithClock(JsonDocument.Parse(stored.Document).RootElement, clock), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();

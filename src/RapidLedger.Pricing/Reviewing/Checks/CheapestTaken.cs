@@ -10,7 +10,7 @@ internal sealed class CheapestTaken : Check
         foreach (var taken in promotion.AllTaken())
         {
             if (taken.On is not { } on || taken.Reward is Markdown || !SetsPrice(taken.Take) || (taken.Reward as Discount)?.Per == Per.Cart) continue;
-            foreach (var other in Trials.Items(on, around).SelectMany(around.Live.About).DistinctBy(other => other.Id).Where(other => other.Id != promotion.Id))
+            foreach (var other in around.About(promotion, Trials.Items(on, around)))
             {
                 // Only what acts after it, in the same pass, finds the prices that it leaves.
                 if (Promotion.Order.Compare(promotion, other) > 0 || !TakesCheapest(other) || !around.Live.CanMeet(promotion, other)) continue;

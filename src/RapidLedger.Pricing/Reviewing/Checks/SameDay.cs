@@ -10,7 +10,7 @@ internal sealed class SameDay : Check
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
         if (promotion.Window is not { } window || (window.Start is null && window.End is null)) yield break;
-        var others = promotion.Selections().SelectMany(selection => Trials.Items(selection, around)).Distinct().SelectMany(around.Live.About).DistinctBy(other => other.Id).Where(other => other.Id != promotion.Id);
+        var others = around.About(promotion, promotion.Selections().SelectMany(selection => Trials.Items(selection, around)));
         foreach (var other in others)
         {
             if (window.Start is { } start && other.Window?.End is { } ends && LastDay(ends) == start.Date)

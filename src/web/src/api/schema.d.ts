@@ -324,6 +324,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/most": {
         parameters: {
             query?: never;
@@ -1145,6 +1161,10 @@ export interface components {
             until: null | string;
             whyNot: null | string;
         };
+        /** @description A promotion as typed. */
+        LookRequest: {
+            draft: components["schemas"]["JsonElement"];
+        };
         /** @description Codes to be made. */
         MakeRequest: {
             /**
@@ -1726,8 +1746,6 @@ export interface components {
             cartProblems: components["schemas"]["Problem"][];
             /** @description The draft in words. */
             clauses: components["schemas"]["Clause"][];
-            /** @description What a second look at the draft finds. */
-            findings: components["schemas"]["FoundInDraft"][];
             /** @description When the draft is open next, if it repeats. */
             comings: components["schemas"]["Coming"][];
             asShopper?: null | components["schemas"]["JsonObject"];
@@ -2653,6 +2671,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundInDraft"][];
                 };
             };
             /** @description Bad Request */

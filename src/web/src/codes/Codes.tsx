@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'wouter';
 import { answered, api, type BatchRow, type FoundCodes } from '../api/client';
 import { useBatches, useCodes } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { Selected } from '../ui/Selected';
 import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
 import { Bring } from './Bring';
@@ -172,12 +173,13 @@ function ManyCodes({ rows, onDone }: { rows: FoundCodes['ofBatches']; onDone: ()
   const history = useHistory();
   const [failure, setFailure] = useState('');
   const mark = async (codes: string[], isVoid: boolean) => {
-    if (codes.length > 0) await answered(api.POST('/api/codes/void/many', { body: { codes, void: isVoid } }));
+    await answered(api.POST('/api/codes/void/many', { body: { codes, void: isVoid } }));
     await queries.invalidateQueries({ queryKey: ['codes'] });
     await queries.invalidateQueries({ queryKey: ['batches'] });
   };
   const press = async (isVoid: boolean) => {
     const changed = rows.filter((row) => row.void !== isVoid).map((row) => row.code);
+    if (changed.length === 0) return onDone();
     try {
       await mark(changed, isVoid);
     } catch (error) {
@@ -192,21 +194,14 @@ function ManyCodes({ rows, onDone }: { rows: FoundCodes['ofBatches']; onDone: ()
     onDone();
   };
   return (
-    <p className="sticky bottom-0 flex items-baseline gap-4 border-t border-ink bg-paper px-4 py-1" data-testid="many-codes">
-      <span className="font-medium">{rows.length} selected</span>
+    <Selected count={rows.length} said={failure} onNone={onDone}>
       <button type="button" className="word" onClick={() => press(true)}>
         make void
       </button>
       <button type="button" className="word" onClick={() => press(false)}>
         make valid again
       </button>
-      <span role="status" className="min-w-0 flex-1 text-doubt">
-        {failure}
-      </span>
-      <button type="button" className="word" onClick={onDone}>
-        select none
-      </button>
-    </p>
+    </Selected>
   );
 }
 

@@ -2,6 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answered, api, type PromotionPage, type PromotionRow } from '../api/client';
 import { Dates, type NewDates, putBack, redate } from '../shop/Dates';
+import { type StateChange, WAY_BACK } from '../shop/states';
+import { Selected } from '../ui/Selected';
 import { useHistory } from '../ui/undo';
 
 const titleOf = (names: string[]) => (names.length === 1 ? names[0] : `${names.length} promotions`);
@@ -32,7 +34,7 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
   };
   // The row may be older than what is stored: the newest revision is asked for.
   const fresh = (row: PromotionRow) => answered<PromotionPage>(api.GET('/api/promotions/{id}', { params: { path: { id: row.id } } }));
-  const set = async (row: { id: string }, what: 'pause' | 'retire' | 'resume') => {
+  const set = async (row: { id: string }, what: StateChange) => {
     const page = await fresh(row as PromotionRow);
     await answered(
       api.POST(`/api/promotions/{id}/${what}`, {
@@ -44,14 +46,17 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
   const setAll = async (words: string, what: 'pause' | 'retire', can: (row: PromotionRow) => boolean) => {
     const able = rows.filter(can);
     await each(words, can, (row) => set(row, what));
-    const all = async (to: (row: PromotionRow) => 'pause' | 'retire' | 'resume') => {
-      for (const row of able) await set(row, to(row)).catch(() => {});
+    const all = async (to: (row: PromotionRow) => StateChange | undefined) => {
+      for (const row of able) {
+        const way = to(row);
+        if (way) await set(row, way).catch(() => {});
+      }
       await queries.invalidateQueries();
     };
     history.push({
       words: `${what}: ${titleOf(able.map((row) => row.name))}`,
       of: 'list',
-      undo: () => all((row) => (row.state === 'live' ? 'resume' : 'pause')),
+      undo: () => all((row) => WAY_BACK[row.state]),
       redo: () => all(() => what),
     });
   };
@@ -165,8 +170,7 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
     });
   };
   return (
-    <footer className="flex items-center gap-4 border-t border-ink px-4 py-2">
-      <span className="font-medium">{rows.length} selected</span>
+    <Selected count={rows.length} said={said} onNone={onDone}>
       <button type="button" className="word" onClick={startAll}>
         put live
       </button>
@@ -184,12 +188,6 @@ export function Together({ rows, onDone }: { rows: PromotionRow[]; onDone: () =>
       >
         retire
       </button>
-      <span className="flex-1 text-doubt" role="status">
-        {said}
-      </span>
-      <button type="button" className="word" onClick={onDone}>
-        select none
-      </button>
-    </footer>
+    </Selected>
   );
 }

@@ -1,5 +1,6 @@
 import type { Json, Problem } from '../api/client';
 import type { components, MemberName } from '../api/promotion';
+import { toText } from '../ui/numbers';
 
 export type Promotion = components['schemas']['promotion'];
 export type Reward = components['schemas']['reward'];
@@ -90,6 +91,9 @@ export const pathOf = (pointer: string): Path =>
 /** A text, or the first of its texts by language. */
 export const textOf = (value: unknown): string =>
   typeof value === 'string' ? value : typeof value === 'object' && value !== null ? String(Object.values(value)[0] ?? '') : '';
+
+/** What a promotion is called, whatever of it is written. */
+export const titleOf = (document: Json): string => toText(document.name) || textOf(document.label) || 'a promotion';
 
 /** Where that text stands. */
 export const pathOfText = (value: unknown, path: Path): Path => {

@@ -5,7 +5,6 @@ import {
   type Cart,
   type Clause,
   type Coming,
-  type Finding,
   type Json,
   type LiveBeside,
   type Problem,
@@ -21,8 +20,6 @@ export type Printed = {
   clauses: Clause[];
   draftProblems: Problem[];
   cartProblems: Problem[];
-  /** What a second look at the draft finds. */
-  findings: Finding[];
   /** When the draft is open next, if it repeats. */
   comings: Coming[];
   /** The print is older than what stands on the page: something there is wrong. */
@@ -39,7 +36,6 @@ const NOTHING: Printed = {
   clauses: [],
   draftProblems: [],
   cartProblems: [],
-  findings: [],
   comings: [],
   stale: false,
   down: false,
@@ -121,8 +117,8 @@ async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
 }
 
 function next(old: Printed, answer: TapeAnswer): Printed {
-  const { print, live, clauses, draftProblems, cartProblems, findings = [], comings = [] } = answer;
-  if (!print) return { ...old, draftProblems, cartProblems, findings, comings, stale: true, down: false };
+  const { print, live, clauses, draftProblems, cartProblems, comings = [] } = answer;
+  if (!print) return { ...old, draftProblems, cartProblems, comings, stale: true, down: false };
   const stale = draftProblems.length > 0;
-  return { print, live, clauses, draftProblems, cartProblems, findings, comings, stale, down: false, serial: old.serial + 1 };
+  return { print, live, clauses, draftProblems, cartProblems, comings, stale, down: false, serial: old.serial + 1 };
 }

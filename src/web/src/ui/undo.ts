@@ -34,23 +34,26 @@ export class History {
   }
 
   /** Takes back the last step, and says what it was. */
-  async undo() {
-    const step = this.past.pop();
-    if (step) this.future.push(step);
-    this.pushed = 0;
-    // First done, then said: what is shown has changed by then.
-    const done = step?.undo();
-    this.changed(step ? `taken back: ${step.words}` : 'nothing to take back');
-    await done;
+  undo() {
+    return this.turn(this.past, this.future, 'undo', { done: 'taken back', none: 'nothing to take back' });
   }
 
-  async redo() {
-    const step = this.future.pop();
-    if (step) this.past.push(step);
+  redo() {
+    return this.turn(this.future, this.past, 'redo', { done: 'done again', none: 'nothing to do again' });
+  }
+
+  private async turn(from: Step[], to: Step[], which: 'undo' | 'redo', words: { done: string; none: string }) {
+    const step = from.pop();
+    if (step) to.push(step);
     this.pushed = 0;
-    const done = step?.redo();
-    this.changed(step ? `done again: ${step.words}` : 'nothing to do again');
-    await done;
+    try {
+      // First done, then said: what is shown has changed by then.
+      const done = step?.[which]();
+      this.changed(step ? `${words.done}: ${step.words}` : words.none);
+      await done;
+    } catch (error) {
+      this.changed(`not ${words.done}: ${step?.words}. ${(error as Error).message}`);
+    }
   }
 
   /** What is no longer open can no longer be taken back from here. */

@@ -1,10 +1,11 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { Cart, Json, PlottedPoint } from '../../api/client';
 import { useCurve } from '../../api/queries';
 import { isAboutWhom, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
+import { useSettled } from '../../ui/useSettled';
 import { type Against, Plot } from './Plot';
 
 const MARKS: Record<string, string> = { cliff: '⚠', belowCost: '⚠', flat: '–', step: '·', begins: '·' };
@@ -139,16 +140,4 @@ export function PriceCurve({ document }: { document: Json }) {
       )}
     </section>
   );
-}
-
-const PAUSE = 250;
-
-/** A value when it has not changed for a moment. */
-function useSettled(value: string): string {
-  const [settled, setSettled] = useState(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setSettled(value), PAUSE);
-    return () => window.clearTimeout(timer);
-  }, [value]);
-  return settled;
 }

@@ -1,0 +1,116 @@
+import { Dates, Moment } from '../shop/Dates';
+import { Popup } from '../ui/Popup';
+import { useHistory, useHistoryEnds } from '../ui/undo';
+import type { Keeping, useDraft } from './useDraft';
+import type { Life } from './useLife';
+
+type Props = { life: Life; draft: ReturnType<typeof useDraft>; hasDraft: boolean; canPutLive: boolean; doubts: number };
+
+/** What can be done to the promotion as a whole, and whether it is kept. */
+export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
+  const history = useHistory();
+  const ends = useHistoryEnds();
+  const { saved, keeping } = draft;
+  const { reason, setReason, putLive, setState, setDates, copy, drop } = life;
+  return (
+    <footer className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-ink px-4 py-2">
+      <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
+        {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
+      </button>
+      {saved.state !== 'live' && (
+        <Popup label="Put live at a moment" words="at…" className="word" width={330}>
+          {(close) => (
+            <Moment
+              label="Live from"
+              edge="start"
+              take="put live"
+              onTake={(start) => {
+                close();
+                draft.change(['window', 'start'], start);
+                putLive();
+              }}
+            />
+          )}
+        </Popup>
+      )}
+      <Because reason={reason} onSay={setReason} />
+      {doubts > 0 && <span className="text-doubt">⚠ {doubts === 1 ? 'one doubt' : `${doubts} doubts`}</span>}
+      {saved.state !== 'draft' && (
+        // One button whatever it says, so that the focus stays on it.
+        <button type="button" className="word" onClick={() => setState(saved.state === 'live' ? 'pause' : 'resume')}>
+          {saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back'}
+        </button>
+      )}
+      {saved.state !== 'draft' && <Dates words="dates…" onSet={setDates} />}
+      <button type="button" className="word" onClick={copy}>
+        copy
+      </button>
+      {(saved.state === 'live' || saved.state === 'paused') && (
+        <button type="button" className="word" onClick={() => setState('retire')}>
+          retire
+        </button>
+      )}
+      {hasDraft && (
+        <button type="button" className="word" onClick={() => drop(false)}>
+          {saved.version === null ? 'throw this draft away' : 'back to what was saved'}
+        </button>
+      )}
+      <span className="flex-1" />
+      <button
+        type="button"
+        className="word"
+        onClick={() => history.undo()}
+        disabled={!ends.last}
+        title={ends.last ? `Ctrl Z takes back: ${ends.last}` : undefined}
+      >
+        undo
+      </button>
+      <button
+        type="button"
+        className="word"
+        onClick={() => history.redo()}
+        disabled={!ends.next}
+        title={ends.next ? `Ctrl Shift Z does again: ${ends.next}` : undefined}
+      >
+        redo
+      </button>
+      <span className="text-faded" data-testid="keeping">
+        {hasDraft ? KEEPING[keeping] : `version ${saved.version}`}
+      </span>
+    </footer>
+  );
+}
+
+/** Why what is done next is done: said once, kept with the edition that comes of it. */
+function Because({ reason, onSay }: { reason: string; onSay: (reason: string) => void }) {
+  return (
+    <Popup label="Why, to be kept with the edition" words={reason.trim() ? `because ${reason.trim()}` : 'because…'} className="word">
+      {(close) => (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            close();
+          }}
+        >
+          <label>
+            Why, to be kept with the edition
+            <input
+              autoFocus
+              maxLength={200}
+              className="mt-1 block w-full border-b border-ink bg-transparent px-1 py-0.5"
+              value={reason}
+              onChange={(event) => onSay(event.target.value)}
+            />
+          </label>
+        </form>
+      )}
+    </Popup>
+  );
+}
+
+const KEEPING: Record<Keeping, string> = {
+  kept: 'draft kept',
+  keeping: 'keeping…',
+  waiting: 'kept in this browser until the server answers',
+  conflict: 'written elsewhere too',
+};

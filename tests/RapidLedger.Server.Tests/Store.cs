@@ -1,0 +1,53 @@
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>A shop that asks the store interface, and what is done for it at the desk.</summary>
+internal sealed class Store : IDisposable
+{
+    /// <summary>A cart of one pannier.</summary>
+    public static readonly JsonObject Pannier = Documents.Cart(("DROVER-PANNIER-BLACK", 1));
+
+    /// <summary>A key for a shop.</summary>
+    public static string NewKey(RunningServer server, string kind) => RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();
+
+    /// <summary>Writes a promotion and puts it live.</summary>
+    public static async Task PutLive(RunningServer server, string document)
+    {
+        var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = JsonNode.Parse(document) });
+        var (status, answer) = await server.Send(HttpMethod.Post, $"/api/promotions/{(string)begun!["id"]!}/live", new { revision = (long)begun["revision"]!, document = begun["document"] });
+        Assert.True(status == 200, answer?.ToJsonString());
+    }
+
+    private readonly HttpClient http;
+
+    public Store(RunningServer server, string key)
+    {
+        http = new() { BaseAddress = new(server.Address, "/store/v1/") };
+        http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
+    }
+
+    public async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;
+
+    public async Task<JsonNode> Quote(JsonObject cart)
+    {
+        var (status, body) = await Post("quote", new { cart }, null);
+        Assert.True(status == 200, body.ToJsonString());
+        return body;
+    }
+
+    public async Task<(int Status, JsonNode Order)> Place(JsonObject cart, JsonNode quote, string key, bool take = false) => await Post("orders", new { cart, shown = quote["shown"], take }, key);
+
+    public async Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = body is null ? null : JsonContent.Create(body) };
+        if (!string.IsNullOrEmpty(key)) request.Headers.Add("Idempotency-Key", key);
+        using var response = await http.SendAsync(request);
+        return ((int)response.StatusCode, JsonNode.Parse(await response.Content.ReadAsStringAsync())!);
+    }
+
+    public void Dispose() => http.Dispose();
+}
