@@ -48,7 +48,7 @@ check: $(APP) tests/web/node_modules/.package-lock.json
 	  for one in schema promotion; do cmp -s $$kept/$$one.d.ts src/api/$$one.d.ts || failed="$$failed src/web/src/api/$$one.d.ts"; done; cp -p $$kept/*.d.ts src/api; \
 	  [ -z "$$failed" ] || { echo "Not what their documents say, make api:$$failed"; exit 1; }
 	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
-	dotnet format RapidLedger.slnx --verify-no-changes --no-restore --exclude src/web
+	dotnet format whitespace . --folder --verify-no-changes --exclude src/web tests/web tests/references
 
 .PHONY: browser-here
 browser-here:

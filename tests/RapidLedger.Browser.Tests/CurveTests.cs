@@ -25,6 +25,12 @@ public class CurveTests
         ledger.Find("[data-check=belowCost]");
         ledger.Click("//button[normalize-space(.)='percent off: the most it can give']");
         ledger.UntilEqual($"{most}", () => percent.GetAttribute("value"));
+        // Where some items may earn less, more can be given.
+        percent.Click();
+        ledger.Choose("Of how many items", "90 % of the items");
+        ledger.Chord("m", Keys.Alt);
+        ledger.Until(() => ledger.Text("[data-testid=most] [role=status]").Contains("is the most with which 90 % of the items keep the floor", StringComparison.Ordinal), () => ledger.Text("[data-testid=most]"));
+        Assert.InRange(int.Parse(percent.GetAttribute("value")!, System.Globalization.CultureInfo.InvariantCulture), most + 1, 99);
         Assert.Empty(ListeningTests.Axe(ledger));
     }
 

@@ -15,19 +15,13 @@ public sealed class Ledger : IDisposable
     public Ledger(RunningServer server, string page = "day")
     {
         this.server = server;
-        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments(
-            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1", "--lang=en-GB");
-        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
-        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options);
         // The first visit is only for the storage of this address.
         Driver.Navigate().GoToUrl(new Uri(server.Address, "/mark.svg"));
         Script($"localStorage.setItem('rapid-ledger.page', '{page}')");
         Open("/promotions");
     }
 
-    public ChromeDriver Driver { get; }
+    public ChromeDriver Driver { get; } = Browsers.Take();
 
     /// <summary>How many keys and clicks were pressed so far, what was typed apart.</summary>
     public int Presses { get; private set; }
@@ -169,7 +163,7 @@ public sealed class Ledger : IDisposable
         }
         finally
         {
-            Driver.Dispose();
+            Browsers.GiveBack(Driver);
         }
     }
 

@@ -64,6 +64,8 @@ public class ListeningTests
             ledger.Find("h1");
             ledger.Until(() => ledger.Count("[aria-busy=true]") == 0);
             Assert.Empty(Heard(ledger).Select(one => $"{path}: {one}"));
+            // The page itself never scrolls: what does is inside it.
+            Assert.Equal(true, ledger.Script("return document.documentElement.scrollHeight <= innerHeight"));
         }
     }
 

@@ -10,13 +10,13 @@ public class ReviewTests
     private const string Shop =
         """
         {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "marginFloor": 20,
-                   "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}]},
+                   "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90", "cost": "11.00"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}]},
          "catalogue": {"categories": [{"id": "tyres", "name": "Tyres"}],
            "products": [{"id": "fell", "name": "Fell tyre", "category": "tyres", "variants": [{"sku": "FELL", "regular": "40.00", "cost": "30.00"}]},
                         {"id": "moor", "name": "Moor tyre", "category": "tyres", "variants": [{"sku": "MOOR", "regular": "20.00", "cost": "8.00", "stock": 7}]},
                         {"id": "pin", "name": "Pin", "variants": [{"sku": "PIN", "regular": "0.02"}]}]},
          "promotions": [{"id": "live", "name": "Spring", "trigger": {"codes": ["SPRING15"]}, "rewards": [{"kind": "points", "fixed": 1}]}],
-         "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": []}}
+         "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": [{"sku": "FELL", "quantity": 3}]}}
         """;
 
     private const string Fine = """{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 5}, "per": "unit"}""";
@@ -42,9 +42,13 @@ public class ReviewTests
         { "nothingGiven", "/rewards/0", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "priceFrom": "900.00"}, "take": {"percent": 5}, "per": "unit"}]}""", "No item is Tyres priced 900.00 or more" },
         { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "rounds to nothing" },
         { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 25}, "per": "cart"}]}""", "125.00 on an order of 500.00" },
-        { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten" },
+        { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten; on this cart 6.00, once for the cart 2.00" },
+        { "oncePerCart", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "cart"}]}""", "off each unit it would be 20.00 off ten; on this cart 2.00, off each unit 6.00" },
         // 40.00 costs 30.00: at 25 % nothing is earned, and a fifth of what is paid is to stay: at most 6 %, which leaves 37.60 and 7.60 of it.
-        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 26}, "per": "unit"}]}""", "1 item of 2 would be sold below cost, Fell tyre at 29.60" },
+        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 26}, "per": "unit"}]}""", "1 item of 2 would be sold below cost: Fell tyre at 29.60" },
+        // An amount and a price can be less as well: 37.50 is the last price of which a fifth is left.
+        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "10.01"}, "per": "unit"}]}""", "sold below cost: Fell tyre at 29.99" },
+        { "belowCost", "/rewards/0/levels/0/take", """{"name": "N", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "FELL"}]}, "take": {"price": "37.49"}}]}]}""", "floor of 20" },
         { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 7}, "per": "unit"}]}""", "less than the floor of 20" },
         { "noEnd", "/window/end", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}]}""", "40 %" },
         { "shopperUnlimited", "/limits/perShopper", """{"name": "N", "trigger": {"codes": ["HALFOFF"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 50}, "per": "unit"}]}""", "again and again" },
@@ -66,6 +70,10 @@ public class ReviewTests
         // 5 % of 40.00, and 50 % of what is left.
         { "meets", "/stacking", """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 50}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "on 1 Fell tyre they take 21.00 of 40.00 together, 52.5 %" },
         { "meets", "/stacking", """{"trigger": {"codes": ["BESIDE-2027"]}, "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "It meets “Beside” by its code: on 1 Moor tyre they take 2.90 of 20.00" },
+        // 40.00 less 20 % is 32.00, and less 10 % of that 28.80: no less than 30.00 is to be paid.
+        { "belowCostTogether", "/stacking", """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""", """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20" },
+        // Delivery costs 11.00, and of what is paid a quarter is left at the least: from 44.00 on that is enough.
+        { "deliveryLoses", "/rewards/0/take", "{}", """{"rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""", "1 Fell tyre for 40.00 earn 10.00, and 1.00 is missing" },
         { "neverChosen", "/stacking", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "it takes 1.00 alone, and “Beside” goes before it" },
         { "pushesOut", "/stacking", """{"rewards": [FINE]}""", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", "“Beside” no longer does: on 1 Moor tyre that takes 1.00" },
         { "takenFromFullPrice", "/rewards/0/levels/0", """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "fullPriceOnly": true}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 2}}]}]}""", "it loses 1 item of 1" },
@@ -124,6 +132,15 @@ public class ReviewTests
         Assert.Empty(Look(Written("""{"id": "live", "name": "N", "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
     }
 
+    [Theory]
+    [InlineData("amount", "10.01", "2.50")]
+    [InlineData("price", "29.00", "37.50")]
+    public void The_most_of_an_amount_and_the_least_price(string member, string written, string most)
+    {
+        var promotion = Written($$"""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"{{member}}": "{{written}}"}, "per": "unit"}]}""");
+        Assert.Equal(most, Look(promotion).Single(finding => finding.Check == "belowCost").Mend!.Value);
+    }
+
     [Fact]
     public void The_most_that_keeps_the_floor_is_the_most()
     {
@@ -145,7 +162,7 @@ public class ReviewTests
         var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;
         var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string> { "beside" });
         Assert.Empty(read.Problems);
-        return Review.Of(read.Value!, new(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At));
+        return Review.Of(read.Value!, new(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At, shop.Cart));
     }
 
     private static JsonObject Written(string promotion) => JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();

@@ -102,9 +102,15 @@ public sealed class CatalogueIndex
     /// </summary>
     public decimal? MarginShare(int number, long price, Currency currency)
     {
-        var rate = Store.Tax is { Mode: TaxMode.Inclusive } tax ? tax.Rates.FirstOrDefault(rate => rate.Class == ProductOf(number).TaxClass) : null;
-        var net = rate?.Percent.Without(price, Store.Rounding) ?? price;
+        var net = WithoutTax(number, price);
         return net > 0 && PricesIn(currency).Cost(number) is { } cost ? (decimal)(net - cost) / net : null;
+    }
+
+    /// <summary>A price of a variant without the tax in it, at the first rate the store names for its class.</summary>
+    public long WithoutTax(int number, long price)
+    {
+        var rate = Store.Tax is { Mode: TaxMode.Inclusive } tax ? tax.Rates.FirstOrDefault(rate => rate.Class == ProductOf(number).TaxClass) : null;
+        return rate?.Percent.Without(price, Store.Rounding) ?? price;
     }
 
     /// <summary>The number of a variant's tax class among <see cref="TaxClasses"/>; -1: it is not taxed anywhere.</summary>

@@ -77,7 +77,12 @@ public sealed class PricedCart
     public IReadOnlyList<Outcome> Nearest(int most) => Near.Nearest(most);
 
     /// <summary>Margin as a share of net without tax; null if it is not known or nothing is paid.</summary>
-    public decimal? MarginShare => Totals.Margin is { } margin && NetWithoutTax is > 0 and var net ? (decimal)margin / net : null;
+    public decimal? MarginShare => ShareOfNet(Totals.Margin);
+
+    /// <summary>The same of what is left once delivery is paid.</summary>
+    public decimal? ContributionShare => ShareOfNet(Totals.Contribution);
+
+    private decimal? ShareOfNet(long? earned) => earned is { } amount && NetWithoutTax is > 0 and var net ? (decimal)amount / net : null;
 
     private Nearness Near => near ??= new(story, Worth);
 

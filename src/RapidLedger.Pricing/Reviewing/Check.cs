@@ -7,7 +7,8 @@ namespace RapidLedger.Pricing;
 /// <param name="Live">The live promotions, made ready.</param>
 /// <param name="Wording">How amounts and names are said.</param>
 /// <param name="Now">When it is looked at.</param>
-public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wording Wording, Instant Now)
+/// <param name="Tape">The cart that somebody has before them, for figures on it; none: there is none.</param>
+public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wording Wording, Instant Now, Cart? Tape = null)
 {
     private (Promotion Of, IReadOnlyList<Trial> Trials)? tried;
 

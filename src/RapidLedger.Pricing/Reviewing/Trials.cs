@@ -2,12 +2,15 @@ namespace RapidLedger.Pricing;
 
 /// <summary>A cart on which a promotion does something by itself, priced with the other live promotions, without it and with it.</summary>
 /// <param name="Cart">The cart.</param>
-/// <param name="Alone">What it takes there with nothing beside it.</param>
+/// <param name="Alone">As it is priced with nothing beside it.</param>
 /// <param name="Without">As it is priced without it.</param>
 /// <param name="With">As it is priced with it, as if it were live and started.</param>
 /// <param name="WithCodes">The same with the codes of others that are about the same items entered.</param>
-internal sealed record Trial(Cart Cart, long Alone, PricedCart Without, PricedCart With, PricedCart WithCodes)
+internal sealed record Trial(Cart Cart, PricedCart Alone, PricedCart Without, PricedCart With, PricedCart WithCodes)
 {
+    /// <summary>What it takes there with nothing beside it.</summary>
+    public long Taken => Alone.Applied[0].Amount;
+
     /// <summary>The cart in words: "2 Fell tyre".</summary>
     public string Say(Wording wording) => Wording.Join(Cart.Lines.Select(line => $"{Wording.Number(line.Quantity)} {wording.Item(line.Sku)}"), "and");
 }
@@ -38,10 +41,10 @@ internal static class Trials
         {
             var cart = new Cart(around.Now, lines.ToEquatableArray(), Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null, Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null);
             if (work > MostWork) break;
-            if (Price(alone, cart) is not { Applied: [var taken, ..] }) continue;
+            if (Price(alone, cart) is not { Applied.Count: > 0 } taken) continue;
             var priced = Price(with, cart);
             var codes = Codes(lines, promotion, around);
-            found.Add(new(cart, taken.Amount, Price(without, cart), priced, codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })));
+            found.Add(new(cart, taken, Price(without, cart), priced, codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })));
             if (found.Count == MostCarts) break;
         }
 

@@ -33,7 +33,7 @@ internal static class ReviewCommand
         if (reading.Value is not { } read) return 1;
         var exit = 0;
         var live = read.Promotions.Where(promotion => promotion.State == State.Live).ToArray();
-        var around = new Surroundings(read.Index, Rulebook.Compile(read.Index, live), new Wording(read.Index, read.Store.Currency), read.Cart.At);
+        var around = new Surroundings(read.Index, Rulebook.Compile(read.Index, live), new Wording(read.Index, read.Store.Currency), read.Cart.At, read.Cart);
         for (var place = 0; place < read.Promotions.Count; place++)
         {
             if (read.Promotions[place].State != State.Live) continue;

@@ -41,14 +41,14 @@ internal static class MostEndpoints
         if (NumberAt(request.At, shop) is not { } number || Place(JsonNode.Parse(request.Draft.GetRawText())!, request.At) is null)
             return Answers.Refused("/at", ProblemCode.NotAllowed, "There is no number here that gives more or less: a percentage, an amount, a price, a threshold or a number of units.");
         var most = MostItCanGive.Of(With, number.Least, number.Most, cart.Value, shop.Catalogue, floor, (request.Share ?? 100) / 100m, gone);
-        var all = request.Share is null or 100 ? "every item" : $"{request.Share} % of the items";
-        var keeps = floor.Value > 0 ? $"keeps the floor of {shop.Wording.Say(floor)}" : "is sold above cost";
+        var (all, one) = request.Share is null or 100 ? ("every item", true) : ($"{request.Share} % of the items", false);
+        string Keeps(bool isOne) => floor.Value > 0 ? $"{(isOne ? "keeps" : "keep")} the floor of {shop.Wording.Say(floor)}" : $"{(isOne ? "is" : "are")} sold above cost";
         if (most.Items == 0) return Results.Ok(new MostAnswer(null, "No item shows what this number does; nothing can be told of it."));
-        if (most.Value is not { } value) return Results.Ok(new MostAnswer(null, $"Whatever stands here, {shop.Wording.Item(most.Binding!)} no longer {keeps}."));
+        if (most.Value is not { } value) return Results.Ok(new MostAnswer(null, $"Whatever stands here, {shop.Wording.Item(most.Binding!)} no longer {Keeps(true)}."));
         var written = number.Write(value);
         return Results.Ok(new MostAnswer(
             JsonSerializer.SerializeToElement(written),
-            most.Binding is null ? $"{written}, the furthest there is: {all} {keeps} even then." : $"{written} is the most with which {all} {keeps}; {shop.Wording.Item(most.Binding)} lets it go no further."));
+            most.Binding is null ? $"{written}, the furthest there is: {all} {Keeps(one)} even then." : $"{written} is the most with which {all} {Keeps(one)}; {shop.Wording.Item(most.Binding)} lets it go no further."));
 
         Promotion? With(long value)
         {

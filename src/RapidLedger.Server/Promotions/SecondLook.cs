@@ -1,7 +1,9 @@
 using System.Text.Json;
 using NodaTime;
+using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
 using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Promotions;
@@ -18,7 +20,9 @@ internal sealed record FoundInDraft(string Check, string Severity, string At, st
 internal sealed record MendOfDraft(string Words, string At, JsonElement? Value);
 
 /// <summary>A promotion as typed.</summary>
-internal sealed record LookRequest(JsonElement Draft);
+/// <param name="Draft">The promotion.</param>
+/// <param name="Cart">The cart that somebody has before them, as in a case; none: no figures on it.</param>
+internal sealed record LookRequest(JsonElement Draft, JsonElement? Cart = null);
 
 /// <summary>The second look at a promotion of the open shop: asked for beside the tape, which does not wait for it.</summary>
 internal static class SecondLook
@@ -30,12 +34,15 @@ internal static class SecondLook
     private static IResult Look(LookRequest request, OpenShop shop, IClock clock)
     {
         var read = shop.Read(request.Draft.GetRawText());
-        return read.Promotion is { } draft ? Results.Ok(At(draft, shop, clock)) : Answers.Refused(read.Problems.Under("/draft"));
+        if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
+        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(At(draft, shop, clock));
+        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(sent, clock), shop.Catalogue, shop.Ids);
+        return cart.Value is { } tape ? Results.Ok(At(draft, shop, clock, tape)) : Answers.Refused(cart.Problems.Under("/cart"));
     }
 
-    public static IReadOnlyList<FoundInDraft> At(Promotion promotion, OpenShop shop, IClock clock) =>
+    public static IReadOnlyList<FoundInDraft> At(Promotion promotion, OpenShop shop, IClock clock, Cart? tape = null) =>
     [
-        .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant())).Select(finding => new FoundInDraft(
+        .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant(), tape)).Select(finding => new FoundInDraft(
             finding.Check,
             finding.Severity.ToString().ToLowerInvariant(),
             finding.At,

@@ -5,6 +5,7 @@ internal sealed class BelowCost : Check
 {
     // Of what is not paid for nothing stays: less than any floor.
     private const decimal NothingPaid = -1_000_000;
+    private const int MostNamed = 3;
 
     public override string Name => "belowCost";
 
@@ -23,39 +24,25 @@ internal sealed class BelowCost : Check
             var below = items.Where(item => item.Share < 0 && item.Before >= 0).OrderBy(item => item.Share).ToArray();
             var under = floor is { } least ? items.Where(item => item.Share * 100 < least.Value && item.Before * 100 >= least.Value).OrderBy(item => item.Share).ToArray() : [];
             if (below.Length == 0 && under.Length == 0) continue;
-            var mend = taken.Take is Take.Percentage ? MostThatKeeps(taken, items.Select(item => item.Variant), floor?.Value ?? 0, around) : null;
-            if (below.Length > 0)
-            {
-                var worst = below[0];
-                yield return Doubt(taken.At, $"{Wording.Counted(below.Length, "item")} of {items.Length} would be sold below cost, {Named(worst.Variant, around)} at {around.Wording.Say(worst.Left)} the furthest.", mend);
-            }
-            else yield return Remark(taken.At, $"{Wording.Counted(under.Length, "item")} of {items.Length} would earn less than the floor of {around.Wording.Say(floor!.Value)}, {Named(under[0].Variant, around)} the least.", mend);
+            var mend = MostThatKeeps(taken, items.Select(item => item.Variant), floor?.Value ?? 0, around);
+            var told = below.Length > 0 ? below : under;
+            var named = Wording.Join(told.Take(MostNamed).Select(item => $"{around.Wording.Item(around.Catalogue.Variant(item.Variant).Sku)} at {around.Wording.Say(item.Left)}"), "and");
+            var count = $"{Wording.Counted(told.Length, "item")} of {items.Length} would";
+            var first = told.Length > MostNamed ? ", the furthest of them" : "";
+            yield return below.Length > 0
+                ? Doubt(taken.At, $"{count} be sold below cost{first}: {named}.", mend)
+                : Remark(taken.At, $"{count} earn less than the floor of {around.Wording.Say(floor!.Value)}{first}: {named}.", mend);
         }
     }
 
-    // The largest whole percentage with which every item that keeps the floor now still does.
+    // The most that can be taken with which every item that keeps the floor now still does.
     private static Mend? MostThatKeeps(Parts.Taken taken, IEnumerable<int> variants, decimal floor, Surroundings around)
     {
         int[] keeping = [.. variants.Where(variant => Share(variant, around.Prices.Current(variant), around) * 100 >= floor)];
-        // What is left only falls with the percentage, so that it is halved in on.
-        var (keeps, tooMuch) = (0, (int)Math.Ceiling(((Take.Percentage)taken.Take!).Percent.Value));
-        while (tooMuch - keeps > 1)
-        {
-            var tried = (keeps + tooMuch) / 2;
-            if (Keeps(tried)) keeps = tried;
-            else tooMuch = tried;
-        }
-
-        return keeps == 0 ? null : new($"{keeps} %, the most that keeps {(floor > 0 ? $"the floor of {floor:0.##} %" : "every item above cost")}", $"{taken.At}/percent", (decimal)keeps);
-
-        bool Keeps(int percent)
-        {
-            var less = Percent.From(percent)!.Value;
-            return Array.TrueForAll(keeping, variant => Share(variant, around.Prices.Current(variant) - less.Of(around.Prices.Current(variant), around.Store.Rounding), around) * 100 >= floor);
-        }
+        if (keeping.Length == 0 || Takings.Of(taken.Take!, keeping.Max(around.Prices.Current), around.Store) is not { } takings) return null;
+        var keeps = takings.Most(take => take.For(around.Store.Currency, around.Store) is { } less && Array.TrueForAll(keeping, variant => Share(variant, around.Prices.Current(variant) - less.From(around.Prices.Current(variant)), around) * 100 >= floor));
+        return keeps is { } most ? takings.Mend(most, taken.At, $"the most that keeps {(floor > 0 ? $"the floor of {floor:0.##} %" : "every item above cost")}") : null;
     }
 
     private static decimal Share(int variant, long price, Surroundings around) => price <= 0 ? NothingPaid : around.Catalogue.MarginShare(variant, price, around.Store.Currency) ?? 1;
-
-    private static string Named(int variant, Surroundings around) => around.Wording.Item(around.Catalogue.Variant(variant).Sku);
 }

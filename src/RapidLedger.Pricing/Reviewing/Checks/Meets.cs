@@ -25,12 +25,15 @@ internal sealed class Meets : Check
             var share = 100m * pair.Taken / pair.Goods;
             var byCode = pair.Other.Trigger is { IsAutomatic: false } ? " by its code" : "";
             var sentence = $"It meets “{pair.Other.Named}”{byCode}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
-            var mend = promotion.Stacking is null
-                ? new Mend($"not beside “{pair.Other.Named}”", "/stacking", new Dictionary<string, object> { ["allow"] = "except", ["with"] = new[] { $"promotion:{pair.Other.Id}" } })
-                : null;
+            var mend = Apart(promotion, pair.Other);
             yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with { Other = pair.Other.Id };
         }
     }
+
+    /// <summary>That the two do not meet; null: something is said of its stacking already.</summary>
+    public static Mend? Apart(Promotion promotion, Promotion other) => promotion.Stacking is null
+        ? new($"not beside “{other.Named}”", "/stacking", new Dictionary<string, object> { ["allow"] = "except", ["with"] = new[] { $"promotion:{other.Id}" } })
+        : null;
 
     // Whether somebody has thought of what it may meet.
     private static bool IsSaid(Promotion promotion) => promotion.Stacking is { } stacking && (stacking.Allow != Allow.Any || stacking.With.Count > 0);

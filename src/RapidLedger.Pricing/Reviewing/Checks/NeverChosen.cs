@@ -13,6 +13,6 @@ internal sealed class NeverChosen : Check
         var outcome = shown.With.Outcomes.First(one => one.Promotion.Id == promotion.Id);
         var (rivals, family) = outcome.Reason is Reason.CannotMeet(var by, var name, _) ? (by, name) : ([], null);
         var instead = rivals.Count > 0 ? Wording.Join(rivals.Select(rival => $"“{rival.Named}”"), "and") : "what else is live";
-        yield return Doubt("/stacking", $"On {Wording.Counted(trials.Count, "cart")} tried it never applies: on {shown.Say(around.Wording)} it takes {around.Wording.Say(shown.Alone)} alone, and {instead} goes before it{(family is null ? "" : $", of the same family {family}")}.");
+        yield return Doubt("/stacking", $"On {Wording.Counted(trials.Count, "cart")} tried it never applies: on {shown.Say(around.Wording)} it takes {around.Wording.Say(shown.Taken)} alone, and {instead} goes before it{(family is null ? "" : $", of the same family {family}")}.");
     }
 }

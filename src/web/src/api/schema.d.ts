@@ -1163,7 +1163,10 @@ export interface components {
         };
         /** @description A promotion as typed. */
         LookRequest: {
+            /** @description The promotion. */
             draft: components["schemas"]["JsonElement"];
+            /** @description The cart that somebody has before them, as in a case; none: no figures on it. */
+            cart?: unknown;
         };
         /** @description Codes to be made. */
         MakeRequest: {

@@ -74,7 +74,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   useTitle(titleOf(written));
 
   const isSound = printed.draftProblems.length === 0;
-  const findings = useSecondLook({ ...written, id }, isSound);
+  const findings = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, isSound);
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings
     .filter((finding) => finding.severity === 'error')

@@ -2,6 +2,7 @@ import { type RefObject, useCallback, useEffect, useRef, useState } from 'react'
 import { answered, api, type Json, type MostAnswer } from '../api/client';
 import { pathOf, set } from '../shop/document';
 import { useCart } from '../tape/cart';
+import { Choice } from '../ui/Choice';
 
 type Props = {
   desk: RefObject<HTMLElement | null>;
@@ -9,11 +10,15 @@ type Props = {
   write: (next: (old: Json) => Json, words?: string) => void;
 };
 
-/** At the number that one is at: the most that it can give while every item earns the shop's floor, by a press or by Alt M. */
+// Of how many items, in percent, the floor has to be kept.
+const SHARES = [100, 95, 90];
+
+/** At the number that one is at: the most that it can give while every item, or nearly every, earns the shop's floor, by a press or by Alt M. */
 export function MostItCan({ desk, document, write }: Props) {
   const { cart } = useCart();
   const [at, setAt] = useState<{ pointer: string; label: string } | null>(null);
   const [said, setSaid] = useState('');
+  const [share, setShare] = useState(100);
   const busy = useRef(false);
 
   useEffect(() => {
@@ -37,7 +42,7 @@ export function MostItCan({ desk, document, write }: Props) {
     setSaid('looking…');
     try {
       const most = await answered<MostAnswer>(
-        api.POST('/api/most', { body: { cart, draft: { ...document, state: 'live' }, at: at.pointer, share: null } as never }),
+        api.POST('/api/most', { body: { cart, draft: { ...document, state: 'live' }, at: at.pointer, share } as never }),
       );
       setSaid(most.sentence);
       if (most.value !== null && most.value !== undefined)
@@ -47,7 +52,7 @@ export function MostItCan({ desk, document, write }: Props) {
     } finally {
       busy.current = false;
     }
-  }, [at, cart, document, write]);
+  }, [at, cart, document, write, share]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
@@ -65,6 +70,16 @@ export function MostItCan({ desk, document, write }: Props) {
       <button type="button" className="word shrink-0" title="Alt M" onClick={find}>
         {at.label.toLowerCase()}: the most it can give
       </button>
+      <span className="shrink-0">
+        while{' '}
+        <Choice
+          label="Of how many items"
+          value={String(share)}
+          options={SHARES.map((one) => ({ value: String(one), words: one === 100 ? 'every item' : `${one} % of the items` }))}
+          onChange={(chosen) => setShare(Number(chosen))}
+        />{' '}
+        {share === 100 ? 'keeps' : 'keep'} the floor
+      </span>
       <span role="status" className="min-w-0 flex-1">
         {said}
       </span>
