@@ -60,8 +60,9 @@ bench:
 
 ## Changes the core in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
 .PHONY: mutations
-mutations:
+mutations: tests/references/node_modules/.package-lock.json
 	dotnet build src/RapidLedger.Pricing -c Release --no-incremental --nologo -v quiet -p:EmitCompilerGeneratedFiles=true
+	for name in Formats Pricing; do dotnet build tests/RapidLedger.$$name.Tests -c Release --nologo -v quiet || exit 1; done
 	dotnet run -c Release --project tests/RapidLedger.Mutations -- $(or $(COUNT),200) $(or $(SEED),1)
 
 ## The pictures in docs/screenshots, from the demo shop.

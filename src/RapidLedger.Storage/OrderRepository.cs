@@ -118,17 +118,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public long HeldBy(string shopper) => connection.ExecuteScalar<long>("SELECT count(*) FROM orders WHERE shopper = @shopper AND state = 'held' AND NOT rehearsal", new { shopper }, transaction);
 
     /// <summary>What has been used by promotion: in all, by a shopper, on one of the store's days.</summary>
-    public IReadOnlyList<StoredUsage> Usage(string day, string? shopper) =>
-        [.. connection.Query(
-            """
-            SELECT uses.promotion_id AS promotion, uses.uses AS total, coalesce(own.uses, 0) AS shopper, coalesce(today.uses, 0) AS today, amount, drawn
-            FROM uses
-            LEFT JOIN day_uses AS today ON today.day = @day AND today.promotion_id = uses.promotion_id
-            LEFT JOIN shopper_uses AS own ON own.shopper_id = @shopper AND own.promotion_id = uses.promotion_id
-            WHERE uses.uses > 0
-            """,
-            new { day, shopper },
-            transaction).Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.amount, (long)row.drawn))];
+    public IReadOnlyList<StoredUsage> Usage(string day, string? shopper) => UsageCounters.Read(connection, transaction, day, shopper);
 
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);

@@ -110,7 +110,7 @@ public sealed partial class PromotionRepository
             """,
             new { number, now = Now() },
             transaction);
-        Publish(connection, transaction, reason);
+        Publish(connection, transaction, null, reason);
         return (newest + 1, true);
     });
 
@@ -151,23 +151,24 @@ public sealed partial class PromotionRepository
         return (versions, spans);
     }
 
-    // Closes the spans of what is no longer live and opens those of what now is.
-    private void Publish(IDbConnection connection, IDbTransaction transaction, string? reason = null)
+    // Closes the spans of what is no longer live and opens those of what now is: of one promotion, or of all.
+    private void Publish(IDbConnection connection, IDbTransaction transaction, string? only, string? reason)
     {
         var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM editions", transaction: transaction);
         connection.Execute("INSERT INTO editions (number, published_at, reason) VALUES (@number, @now, @reason)", new { number, now = Now(), reason }, transaction);
+        var (ofIt, isIt) = only is null ? ("", "") : ("promotion_id = @only AND", "id = @only AND");
         connection.Execute(
-            """
+            $"""
             UPDATE edition_spans SET last = @number - 1
-            WHERE last IS NULL AND NOT EXISTS (
+            WHERE {ofIt} last IS NULL AND NOT EXISTS (
                 SELECT 1 FROM promotions
                 WHERE promotions.id = edition_spans.promotion_id AND promotions.state = 'live' AND promotions.version = edition_spans.version);
             INSERT INTO edition_spans (promotion_id, version, first)
             SELECT id, version, @number FROM promotions
-            WHERE state = 'live' AND NOT EXISTS (
+            WHERE {isIt} state = 'live' AND NOT EXISTS (
                 SELECT 1 FROM edition_spans WHERE edition_spans.promotion_id = promotions.id AND last IS NULL);
             """,
-            new { number },
+            new { number, only },
             transaction);
     }
 }

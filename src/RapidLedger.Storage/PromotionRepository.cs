@@ -74,11 +74,12 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
         return [.. ids.Chunk(AtOnce).SelectMany(some => connection.Query<StoredPromotion>($"{Select} WHERE promotions.id IN @some", new { some }))];
     }
 
-    /// <summary>The revision of each, by id.</summary>
-    public IReadOnlyDictionary<string, long> Revisions()
+    /// <summary>The ids of those that were written, begun or thrown away since.</summary>
+    /// <param name="written">What <see cref="Written"/> was then.</param>
+    public IReadOnlyList<string> WrittenSince(long written)
     {
         using var connection = database.Open();
-        return connection.Query<(string Id, long Revision)>("SELECT id, revision FROM promotions").ToDictionary(entry => entry.Id, entry => entry.Revision, StringComparer.Ordinal);
+        return connection.Query<string>("SELECT id FROM promotion_ids WHERE written > @written", new { written }).AsList();
     }
 
     /// <summary>A number that goes up when promotions, editions or batches are written.</summary>
@@ -109,7 +110,28 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
         return connection.Query<string>("SELECT id FROM promotion_ids").ToHashSet(StringComparer.Ordinal);
     }
 
-    /// <summary>What has been used until a moment, by promotion: in all, since the day's start, and by one shopper. Read from counters.</summary>
+    /// <summary>What has been used until now, by promotion: in all, and on one of the store's days, as an ISO 8601 date.</summary>
+    public IReadOnlyList<StoredUsage> Usage(string day)
+    {
+        using var connection = database.Open();
+        return UsageCounters.Read(connection, null, day, null);
+    }
+
+    /// <summary>What a shopper has used until now, by promotion.</summary>
+    public IReadOnlyList<(string Promotion, long Uses)> UsesBy(string shopper)
+    {
+        using var connection = database.Open();
+        return connection.Query<(string, long)>("SELECT promotion_id, uses FROM shopper_uses WHERE shopper_id = @shopper AND uses > 0", new { shopper }).AsList();
+    }
+
+    /// <summary>When something was used last, in seconds of Unix time: from then on the counters are what has been used. Nothing was: null.</summary>
+    public long? LastUse()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<long?>("SELECT max(at) FROM redemptions WHERE counts");
+    }
+
+    /// <summary>What had been used at an earlier moment, by promotion: in all, since the day's start, and by one shopper.</summary>
     public IReadOnlyList<StoredUsage> Usage(Instant at, Instant dayStart, string? shopper)
     {
         using var connection = database.Open();
@@ -154,9 +176,10 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     /// <param name="draft">Gives the draft for an id.</param>
     public Task<StoredPromotion> Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
     {
-        var next = connection.ExecuteScalar<long>(
-            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM promotion_ids WHERE id GLOB 'p[0-9]*' AND id NOT GLOB 'p*[^0-9]*'", transaction: transaction);
-        var id = $"p{next}";
+        string id;
+        // A file may have brought one of that form.
+        do id = $"p{connection.ExecuteScalar<long>("UPDATE written SET begun = begun + 1 RETURNING begun", transaction: transaction)}";
+        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM promotion_ids WHERE id = @id)", new { id }, transaction));
         connection.Execute(
             "INSERT INTO promotions (id, state, draft, revision, touched_at) VALUES (@id, 'draft', @draft, 1, @now)",
             new { id, draft = draft(id), now = Now() },
@@ -176,7 +199,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
             if (state != "draft") Save(connection, transaction, id, 1, document);
         }
 
-        Publish(connection, transaction);
+        Publish(connection, transaction, null, null);
         return 0;
     });
 
@@ -200,7 +223,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
     {
         SaveNext(connection, transaction, current, document, state, null);
-        if (state == "live" || current.State == "live") Publish(connection, transaction, reason);
+        if (state == "live" || current.State == "live") Publish(connection, transaction, id, reason);
     });
 
     /// <summary>Saves a document as the next version beside a draft, its state as it is, and publishes an edition if it is live.</summary>
@@ -213,7 +236,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     {
         if (document is null) connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction);
         else SaveNext(connection, transaction, current, document, current.State, draft);
-        if (document is not null && current.State == "live") Publish(connection, transaction, reason);
+        if (document is not null && current.State == "live") Publish(connection, transaction, id, reason);
     });
 
     /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes.</summary>
@@ -225,7 +248,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
     {
         connection.Execute("UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id", new { id, state, dropsDraft }, transaction);
-        if ((state == "live") != (current.State == "live")) Publish(connection, transaction, reason);
+        if ((state == "live") != (current.State == "live")) Publish(connection, transaction, id, reason);
     });
 
     /// <summary>What is said to be meant as written in a promotion, the latest first.</summary>

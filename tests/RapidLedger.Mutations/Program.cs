@@ -34,6 +34,9 @@ var whole = CSharpCompilation.Create("RapidLedger.Pricing", trees, references, n
     optimizationLevel: OptimizationLevel.Release, nullableContextOptions: NullableContextOptions.Enable, allowUnsafe: true));
 if (Emitted(whole) is null) throw new InvalidOperationException("The core itself does not compile: " + whole.GetDiagnostics().First(found => found.Severity == DiagnosticSeverity.Error));
 
+foreach (var run in runs)
+    if (Noticed(run.Folder, run.Arguments) is { } verdict) throw new InvalidOperationException($"The tests of the {run.Name} do not pass as it is: {verdict}.");
+
 var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToList();
 var random = new Random(seed);
 var (noticed, survived) = (0, new List<Mutation>());

@@ -25,6 +25,7 @@ public sealed class PromotionRepositoryTests : IDisposable
             var database = new Database(Path.Combine(folder, $"{Guid.NewGuid()}.db"));
             database.Upgrade();
             var (kept, model) = (new PromotionRepository(database, SystemClock.Instance), Model.Empty);
+            var (followed, seen) = (new SortedDictionary<string, StoredPromotion>(StringComparer.Ordinal), -1L);
             foreach (var (what, which, text, state) in steps)
             {
                 model = await Do(kept, model, what, which, $"{{\"text\": {text}}}", States[state], stale: text == 9);
@@ -37,7 +38,12 @@ public sealed class PromotionRepositoryTests : IDisposable
                 }
 
                 Assert.Equal(model.Promotions.Values.OrderBy(promotion => promotion.Id, StringComparer.Ordinal), kept.All().Select(promotion => promotion with { TouchedAt = "" }));
-                Assert.Equal(model.Promotions.ToDictionary(entry => entry.Key, entry => entry.Value.Revision), kept.Revisions());
+                // Whoever reads what came since, and nothing else, knows all.
+                var written = kept.Written();
+                foreach (var id in kept.WrittenSince(seen)) followed.Remove(id);
+                foreach (var promotion in kept.Find([.. kept.WrittenSince(seen)])) followed.Add(promotion.Id, promotion);
+                seen = written;
+                Assert.Equal(kept.All(), followed.Values);
                 Assert.Equal(model.Ids.ToHashSet(), kept.Ids());
                 Assert.Equal(model.Editions.Count, kept.NewestEdition()?.Number ?? 0);
             }
@@ -87,6 +93,14 @@ public sealed class PromotionRepositoryTests : IDisposable
                 Assert.Equal(expected, kept.Usage(at, day, shopper).OrderBy(usage => usage.PromotionId));
             }
         }
+
+        // From the last on, the counters say the same.
+        var last = Instant.FromUnixTimeSeconds(kept.LastUse()!.Value);
+        Assert.Equal(uses.Max(use => use.At), last);
+        var lastDay = last.InUtc().Date;
+        var then = kept.Usage(last, lastDay.AtStartOfDayInZone(DateTimeZone.Utc).ToInstant(), "s1").OrderBy(used => used.PromotionId).ToArray();
+        Assert.Equal(then.Select(used => used with { Shopper = 0 }), kept.Usage(NodaTime.Text.LocalDatePattern.Iso.Format(lastDay)).OrderBy(used => used.PromotionId));
+        Assert.Equal(then.Select(used => (used.PromotionId, used.Shopper)), kept.UsesBy("s1").Order());
     }
 
     [Fact]

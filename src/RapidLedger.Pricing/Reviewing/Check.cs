@@ -42,9 +42,13 @@ internal abstract class Check
     /// <summary>What it finds.</summary>
     public abstract IEnumerable<Finding> Find(Promotion promotion, Surroundings around);
 
-    protected Finding Error(string at, string sentence, Mend? mend = null) => new(Name, Severity.Error, at, sentence, mend);
-
     protected Finding Doubt(string at, string sentence, Mend? mend = null) => new(Name, Severity.Doubt, at, sentence, mend);
 
     protected Finding Remark(string at, string sentence, Mend? mend = null) => new(Name, Severity.Remark, at, sentence, mend);
+}
+
+/// <summary>One that also finds what cannot be meant: such a promotion is not put live.</summary>
+internal abstract class StoppingCheck : Check
+{
+    protected Finding Error(string at, string sentence, Mend? mend = null) => new(Name, Severity.Error, at, sentence, mend);
 }

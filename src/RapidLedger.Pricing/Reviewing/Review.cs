@@ -15,6 +15,10 @@ public static class Review
     public static IReadOnlyList<Finding> Of(Promotion promotion, Surroundings around) =>
         [.. Checks.SelectMany(check => Contained(check, promotion, around)).OrderBy(finding => finding.Severity)];
 
+    /// <summary>What stops a start, and nothing else is looked for: it takes the same however many others are live.</summary>
+    public static IReadOnlyList<Finding> Errors(Promotion promotion, Surroundings around) =>
+        [.. Checks.OfType<StoppingCheck>().SelectMany(check => Contained(check, promotion, around)).Where(finding => finding.Severity == Severity.Error)];
+
     private static IEnumerable<Finding> Contained(Check check, Promotion promotion, Surroundings around)
     {
         try

@@ -35,14 +35,17 @@ internal static class SecondLook
     {
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
-        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(At(draft, shop, clock));
+        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, Around(shop, clock)));
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(sent, clock), shop.Catalogue, shop.Ids);
-        return cart.Value is { } tape ? Results.Ok(At(draft, shop, clock, tape)) : Answers.Refused(cart.Problems.Under("/cart"));
+        return cart.Value is { } tape ? Results.Ok(Found(draft, Around(shop, clock, tape))) : Answers.Refused(cart.Problems.Under("/cart"));
     }
 
-    public static IReadOnlyList<FoundInDraft> At(Promotion promotion, OpenShop shop, IClock clock, Cart? tape = null) =>
+    /// <summary>What stands around a promotion of the shop now.</summary>
+    public static Surroundings Around(OpenShop shop, IClock clock, Cart? tape = null) => new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant(), tape);
+
+    private static IReadOnlyList<FoundInDraft> Found(Promotion promotion, Surroundings around) =>
     [
-        .. Review.Of(promotion, new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant(), tape)).Select(finding => new FoundInDraft(
+        .. Review.Of(promotion, around).Select(finding => new FoundInDraft(
             finding.Check,
             finding.Severity.ToString().ToLowerInvariant(),
             finding.At,

@@ -36,6 +36,7 @@ internal sealed class OpenShop
     private readonly Dictionary<string, string> placeNames;
     private readonly Lock following = new();
     private volatile Shelf shelf;
+    private volatile KnownUsage? usage;
 
     public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, CodeRepository codes)
     {
@@ -51,7 +52,7 @@ internal sealed class OpenShop
         placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(store.Currency);
         SampleCarts = repository.Carts();
-        shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new Dictionary<string, ShelvedPromotion>(), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
+        shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new(StringComparer.Ordinal), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
     }
 
     public ShopSettings Settings { get; }
@@ -117,10 +118,19 @@ internal sealed class OpenShop
     /// <summary>What has been used so far at a moment, as a cart of a shopper sees it.</summary>
     public IReadOnlyDictionary<string, Usage> UsageAt(Instant at, string? shopper)
     {
-        var dayStart = at.InZone(Store.Zone).Date.AtStartOfDayInZone(Store.Zone).ToInstant();
-        return promotions.Usage(at, dayStart, shopper).ToDictionary(
-            used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
+        var (uses, day) = (promotions.Uses(), at.InZone(Store.Zone).Date);
+        if (promotions.LastUse() is { } last && at.ToUnixTimeSeconds() < last) return ById(promotions.Usage(at, day.AtStartOfDayInZone(Store.Zone).ToInstant(), shopper));
+        // Now, and later: the counters as they are, read anew when something was used.
+        if (usage is not { } known || known.Uses != uses || known.Day != day) usage = known = new(uses, day, ById(promotions.Usage(LocalDatePattern.Iso.Format(day))));
+        var own = shopper is null ? [] : promotions.UsesBy(shopper);
+        if (own.Count == 0) return known.ById;
+        var seen = new Dictionary<string, Usage>(known.ById, StringComparer.Ordinal);
+        foreach (var (promotion, count) in own) seen[promotion] = seen.GetValueOrDefault(promotion, Usage.None) with { Shopper = count };
+        return seen;
     }
+
+    private static Dictionary<string, Usage> ById(IEnumerable<StoredUsage> stored) =>
+        stored.ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
 
     /// <summary>Those of some codes that are of batches, as they stand, by their bare form.</summary>
     public IReadOnlyDictionary<string, BatchCode> BatchCodes(IEnumerable<string> entered) =>
@@ -158,15 +168,14 @@ internal sealed class OpenShop
             if (known.Stamp == stamp) return known;
             var written = promotions.Written();
             if (known.Written == written) return shelf = known with { Stamp = stamp };
-            var (ids, batches) = (promotions.Ids(), promotions.Batches());
-            var revisions = promotions.Revisions();
-            var changed = revisions.Where(entry => known.ById.GetValueOrDefault(entry.Key)?.Stored.Revision != entry.Value).Select(entry => entry.Key).ToArray();
+            var (changed, batches) = (promotions.WrittenSince(known.Written), promotions.Batches());
+            var ids = changed.All(known.Ids.Contains) ? known.Ids : new HashSet<string>([.. known.Ids, .. changed], StringComparer.Ordinal);
             var byId = known.ById;
-            if (changed.Length > 0 || byId.Count != revisions.Count)
+            if (changed.Count > 0)
             {
-                var renewed = byId.Where(entry => revisions.ContainsKey(entry.Key)).ToDictionary(StringComparer.Ordinal);
-                foreach (var stored in changed.Length == revisions.Count ? promotions.All() : promotions.Find(changed)) renewed[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
-                byId = renewed;
+                byId = new(byId, StringComparer.Ordinal);
+                foreach (var id in changed) byId.Remove(id);
+                foreach (var stored in known.Written < 0 ? promotions.All() : promotions.Find(changed)) byId[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
             }
 
             return shelf = new(stamp, written, ids, batches, byId, Following(known.Live, ids, batches));
@@ -192,7 +201,9 @@ internal sealed class OpenShop
         return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
     }
 
-    private sealed record Shelf(long Stamp, long Written, IReadOnlySet<string> Ids, IReadOnlySet<string> Batches, IReadOnlyDictionary<string, ShelvedPromotion> ById, LiveEdition Live)
+    private sealed record KnownUsage(long Uses, LocalDate Day, Dictionary<string, Usage> ById);
+
+    private sealed record Shelf(long Stamp, long Written, IReadOnlySet<string> Ids, IReadOnlySet<string> Batches, Dictionary<string, ShelvedPromotion> ById, LiveEdition Live)
     {
         public IReadOnlyCollection<ShelvedPromotion> Promotions { get; } = [.. ById.Values];
 

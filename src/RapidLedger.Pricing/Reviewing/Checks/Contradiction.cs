@@ -1,7 +1,7 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>Bounds that must hold together and exclude each other.</summary>
-internal sealed class Contradiction : Check
+internal sealed class Contradiction : StoppingCheck
 {
     public override string Name => "contradiction";
 

@@ -1,7 +1,7 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>A bracket with nothing in it.</summary>
-internal sealed class EmptyBracket : Check
+internal sealed class EmptyBracket : StoppingCheck
 {
     public override string Name => "emptyBracket";
 

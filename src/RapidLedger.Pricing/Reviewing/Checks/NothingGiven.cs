@@ -1,7 +1,7 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>A reward that gives nothing: nothing is taken, from nothing, or so little that it rounds away.</summary>
-internal sealed class NothingGiven : Check
+internal sealed class NothingGiven : StoppingCheck
 {
     public override string Name => "nothingGiven";
 
