@@ -75,12 +75,12 @@ public sealed class Database : IDisposable
         return 0;
     });
 
-    /// <summary>An open connection, to be disposed of. A writer waits up to ten seconds for another program.</summary>
+    /// <summary>An open connection, to be disposed of. A writer waits up to ten seconds for another program; what is deleted is overwritten, so that who is forgotten is.</summary>
     public SqliteConnection Open()
     {
         var connection = new SqliteConnection(connectionString);
         connection.Open();
-        connection.Execute("PRAGMA busy_timeout = 10000; PRAGMA synchronous = FULL");
+        connection.Execute("PRAGMA busy_timeout = 10000; PRAGMA synchronous = FULL; PRAGMA secure_delete = ON");
         return connection;
     }
 

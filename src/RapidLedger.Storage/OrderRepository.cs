@@ -123,9 +123,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 
-    /// <summary>What has been sold of some SKUs since their stock was set; those of which nothing was are left out.</summary>
+    /// <summary>By how much there is less of some SKUs than the catalogue says: what was sold since, or since another stock was set. The others are left out.</summary>
     public Dictionary<string, long> Sold(IEnumerable<string> skus) =>
-        skus.Chunk(AtOnce).SelectMany(some => connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0 AND sku IN @some", new { some }, transaction))
+        skus.Chunk(AtOnce).SelectMany(some => connection.Query<(string Sku, long Units)>("SELECT sku, units + less FROM sold WHERE units + less <> 0 AND sku IN @some", new { some }, transaction))
             .ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
 
     /// <summary>The holds that are over and have not lapsed yet, as nothing was written since.</summary>
@@ -208,6 +208,44 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>The units that an order bought and was given.</summary>
     public IReadOnlyList<UnitsUsed> UnitsOf(string id) =>
         connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
+
+    /// <summary>What orders have bought and been given of some SKUs since their stock was set; those of which nothing was are left out.</summary>
+    public Dictionary<string, long> Units(IReadOnlyCollection<string> skus) =>
+        connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0 AND sku IN @skus", new { skus }, transaction).ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
+
+    /// <summary>Sets the stock of a SKU anew: earlier orders no longer move it.</summary>
+    /// <param name="sku">Which.</param>
+    /// <param name="less">By how much it is less than the catalogue says; below zero: more.</param>
+    public void SetStock(string sku, long less) => connection.Execute(
+        """
+        DELETE FROM order_units WHERE sku = @sku;
+        INSERT INTO sold (sku, units, less) VALUES (@sku, 0, @less) ON CONFLICT DO UPDATE SET units = 0, less = excluded.less;
+        UPDATE written SET uses = uses + 1;
+        """,
+        new { sku, less },
+        transaction);
+
+    /// <summary>Forgets a shopper: in orders and uses another id stands in the place of theirs, and counters stay. The same id is a new shopper from then on.</summary>
+    /// <param name="id">Whom.</param>
+    /// <returns>In how many orders; null: there is nobody of that id.</returns>
+    public long? Forget(string id)
+    {
+        var isKnown = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id) OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id)", new { id }, transaction);
+        if (!isKnown) return null;
+        var nobody = $"forgotten-{Guid.NewGuid():n}";
+        var orders = connection.Execute(
+            "UPDATE orders SET shopper = @nobody, cart = json_replace(cart, '$.shopper', json_object('id', @nobody)) WHERE shopper = @id", new { id, nobody }, transaction);
+        connection.Execute(
+            """
+            UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
+            UPDATE shopper_uses SET shopper_id = @nobody WHERE shopper_id = @id;
+            DELETE FROM shoppers WHERE id = @id;
+            UPDATE written SET uses = uses + 1;
+            """,
+            new { id, nobody },
+            transaction);
+        return orders;
+    }
 
     internal static IReadOnlyList<StandingCode> Standing(SqliteConnection connection, SqliteTransaction? transaction, IEnumerable<string> bare)
     {

@@ -58,7 +58,7 @@ public class ListeningTests
         string[] cells = [.. Tree(ledger).Where(node => node.Role is "cell" or "columnheader").Select(node => node.Name)];
         Assert.Contains("Goods", cells);
         Assert.Contains(ledger.Text("[data-testid=entry-amount]"), cells);
-        foreach (var path in (string[])["/promotions/climb", "/promotions/bell-gift", "/promotions/new", "/promotions", "/codes", "/editions", "/counter"])
+        foreach (var path in (string[])["/promotions/climb", "/promotions/bell-gift", "/promotions/new", "/promotions", "/codes", "/store", "/editions", "/counter"])
         {
             ledger.Open(path);
             ledger.Find("h1");

@@ -57,6 +57,14 @@ public class Pictures
             ledger.Click("//*[@data-testid='counter']//nav//button[starts-with(normalize-space(.), 'basket')]");
             ledger.Find("[data-testid=reductions]");
             Take(ledger, "counter");
+            ledger.Open("/store");
+            ledger.Type("What the key is for", "the web shop");
+            ledger.ClickWord("make it");
+            ledger.Find("[data-testid=key]");
+            ledger.ClickWord("done");
+            ledger.Find("[aria-label='Find an item of which to set the stock']").SendKeys("pannier");
+            ledger.Find("[data-testid=stock-row]");
+            Take(ledger, "store");
             ledger.Open("/promotions/free-parcel");
             ledger.ClickWord("pause");
             ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));

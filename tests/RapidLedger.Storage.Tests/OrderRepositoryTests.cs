@@ -109,6 +109,55 @@ public sealed class OrderRepositoryTests : IDisposable
     }
 
     [Fact]
+    public async Task Stock_that_is_set_begins_anew_and_a_shopper_who_is_forgotten_leaves_the_counters_as_they_are()
+    {
+        var (database, orders, _) = await Store("kept.db");
+        using (database)
+        {
+            StoredOrder Order(string id, string shopper) => new(id, "taken", 1_000, "2027-03-05", null, 1, shopper, false, 5, $$$"""{"shopper": {"id": "{{{shopper}}}", "groups": ["club"]}, "lines": []}""", "{}", null, 0);
+            Task<int> Place(string id, string shopper, long units) => orders.Write(transaction =>
+            {
+                transaction.Place(Order(id, shopper), new([new("a", 5, 0)], [], [new("SKU", units)], 5));
+                return 0;
+            });
+            Task<int> Do(Action<OrderTransaction> work) => orders.Write(transaction =>
+            {
+                work(transaction);
+                return 0;
+            });
+            long Less() => orders.Read(transaction => transaction.Sold(["SKU"])).GetValueOrDefault("SKU");
+
+            await Place("o1", "anna", 3);
+            // 4 less than the catalogue says: neither what was sold before nor what comes back of it changes that, and what is sold after does.
+            await Do(transaction => transaction.SetStock("SKU", 4));
+            Assert.Equal(4, Less());
+            await Place("o2", "anna", 2);
+            Assert.Equal(6, Less());
+            await Do(transaction => transaction.Move(transaction.Find("o1")!, "givenBack"));
+            Assert.Equal(6, Less());
+            await Do(transaction => transaction.Move(transaction.Find("o2")!, "givenBack"));
+            Assert.Equal(4, Less());
+            await Do(transaction => transaction.SetStock("SKU", -10));
+            Assert.Equal(-10, Less());
+            Assert.Empty(orders.Differences());
+
+            await Place("o3", "anna", 1);
+            var before = orders.Read(transaction => transaction.Usage("2027-03-05", null));
+            Assert.Equal(3, await orders.Write(transaction => transaction.Forget("anna")));
+            Assert.Null(await orders.Write(transaction => transaction.Forget("anna")));
+            Assert.Equal(before, orders.Read(transaction => transaction.Usage("2027-03-05", null)));
+            Assert.Empty(orders.Differences());
+            // Nothing names her, and whoever has her id now is new.
+            using var connection = database.Open();
+            Assert.Equal(0, connection.ExecuteScalar<long>("SELECT (SELECT count(*) FROM orders WHERE instr(cart || shopper, 'anna')) + (SELECT count(*) FROM shoppers WHERE id = 'anna') + (SELECT count(*) FROM redemptions WHERE shopper_id = 'anna') + (SELECT count(*) FROM shopper_uses WHERE shopper_id = 'anna')"));
+            Assert.Equal(0, orders.Read(transaction => transaction.Usage("2027-03-05", "anna")).Sum(used => used.Shopper));
+            // Hers can still be given back.
+            await Do(transaction => transaction.Move(transaction.Find("o3")!, "givenBack"));
+            Assert.Empty(orders.Differences());
+        }
+    }
+
+    [Fact]
     public async Task Of_writes_that_come_together_each_fails_alone_and_sees_those_before_it()
     {
         var (database, orders, _) = await Store("together.db");

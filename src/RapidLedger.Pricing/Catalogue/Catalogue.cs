@@ -43,7 +43,12 @@ public sealed record Variant(
     Amount? Cost = null,
     long Grams = 0,
     long? Stock = null,
-    EquatableArray<VariantOption> Options = default);
+    EquatableArray<VariantOption> Options = default)
+{
+    /// <summary>What is left of its stock once some was sold, never below zero; null: without limit.</summary>
+    /// <param name="sold">By how much there is less of SKUs than their stock; below zero: more.</param>
+    public long? Free(IReadOnlyDictionary<string, long>? sold) => Stock is { } stock ? Math.Max(0, stock - (sold?.GetValueOrDefault(Sku) ?? 0)) : null;
+}
 
 /// <summary>One thing that tells a variant from the others: <c>size</c>, <c>L</c>.</summary>
 public sealed record VariantOption(string Name, string Value);

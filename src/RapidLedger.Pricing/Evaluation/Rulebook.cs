@@ -31,14 +31,8 @@ public sealed class Rulebook
     public IEnumerable<(Promotion Promotion, string What)> Failures =>
         promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
 
-    /// <summary>The SKUs that gifts can be of: whose stock a pricing looks at. Worked out when first asked for.</summary>
-    public IReadOnlySet<string> Givable => givable ??= Promotions.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>()
-        .SelectMany(gift => gift.Give switch
-        {
-            Give.OneOf(var skus) => skus.AsEnumerable(),
-            Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
-            _ => throw new System.Diagnostics.UnreachableException(),
-        }).ToHashSet(StringComparer.Ordinal);
+    /// <summary>The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first asked for.</summary>
+    public IReadOnlySet<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
 
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;
@@ -65,9 +59,20 @@ public sealed class Rulebook
     /// <param name="takenOut">The ids of those that no longer take part.</param>
     public Rulebook With(IEnumerable<Promotion> put, IReadOnlyCollection<string> takenOut)
     {
-        var compiler = new Compiler(Catalogue);
-        return new(Catalogue, promotions.With([.. put.Select(promotion => CompiledPromotion.Of(promotion, compiler))], takenOut));
+        var (compiler, added) = (new Compiler(Catalogue), put.ToArray());
+        return new(Catalogue, promotions.With([.. added.Select(promotion => CompiledPromotion.Of(promotion, compiler))], takenOut))
+        {
+            givable = givable is { } known && GivenBy(added).Except(known).ToArray() is { Length: > 0 } more ? new HashSet<string>([.. known, .. more], StringComparer.Ordinal) : givable,
+        };
     }
+
+    private IEnumerable<string> GivenBy(IEnumerable<Promotion> all) => all.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>()
+        .SelectMany(gift => gift.Give switch
+        {
+            Give.OneOf(var skus) => skus.AsEnumerable(),
+            Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        });
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
     public bool LooksAt(string sku)

@@ -21,7 +21,7 @@ internal static class CodeCommand
             using var database = new Database(path);
             database.Upgrade();
             var (clock, codes) = (SystemClock.Instance, new CodeRepository(database, SystemClock.Instance));
-            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, clock), codes);
+            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, clock), codes, new OrderRepository(database));
             if (new CodeStories(shop, codes, clock).Of(parsed.GetRequiredValue(code)) is not { } story)
             {
                 Console.Error.WriteLine($"Nobody knows the code {parsed.GetRequiredValue(code)}.");

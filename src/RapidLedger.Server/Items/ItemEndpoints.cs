@@ -59,14 +59,16 @@ internal static class ItemEndpoints
         var (catalogue, words) = (shop.Catalogue.Catalogue, (q ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
         var paid = shop.Store.Currencies.FirstOrDefault(known => known.Code == currency) ?? shop.Store.Currency;
         var prices = shop.Catalogue.PricesIn(paid);
-        var products = catalogue.Products
+        Product[] shown = [.. catalogue.Products
             .Where(product => category is null || product.Category == category)
             .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
-            .Take(MostOnShelf)
+            .Take(MostOnShelf)];
+        var sold = shop.Sold([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
+        var products = shown
             .Select(product => new ShelfProduct(product.Id, product.Name, product.Brand, product.Category,
             [
                 .. product.Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku))).Select(entry => new ShelfVariant(
-                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Stock)),
+                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Free(sold))),
             ]));
         var used = catalogue.Products.Select(product => product.Category).ToHashSet();
         return new([.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))], [.. products]);
@@ -77,13 +79,13 @@ internal static class ItemEndpoints
         var selected = shop.Catalogue.Select(selection).ToArray();
         // Evenly from the whole, so that the sample shows its breadth.
         var step = Math.Max(1, selected.Length / SampleSize);
-        var sample = selected.Where((_, place) => place % step == 0).Take(SampleSize).Select(number => search.Info(number, shop.Store.Currency));
+        var sample = selected.Where((_, place) => place % step == 0).Take(SampleSize).ToArray();
         return new(
             selected.Length,
             selected.Select(number => shop.Catalogue.ProductOf(number).Id).Distinct().Count(),
             shop.Wording.Say(selection),
             [.. selection.In.Select(shop.Wording.Say)],
             [.. selection.Out.Select(shop.Wording.Say)],
-            [.. sample]);
+            search.Infos(sample, shop.Store.Currency));
     }
 }

@@ -46,10 +46,18 @@ internal sealed class ItemSearch
     {
         var words = Words(q);
         var paid = currency is not null && Currency.Find(currency) is { } named && shop.Store.RateTo(named) is not null ? named : shop.Store.Currency;
-        return [.. variants.Where(entry => Matches(entry.Text, words)).Take(most).Select(entry => Info(entry.Number, paid))];
+        int[] found = [.. variants.Where(entry => Matches(entry.Text, words)).Take(most).Select(entry => entry.Number)];
+        return Infos(found, paid);
     }
 
-    public ItemInfo Info(int number, Currency currency)
+    /// <summary>Variants with what is left of each.</summary>
+    public IReadOnlyList<ItemInfo> Infos(IReadOnlyCollection<int> numbers, Currency currency)
+    {
+        var sold = shop.Sold([.. numbers.Select(number => shop.Catalogue.Variant(number).Sku)]);
+        return [.. numbers.Select(number => Info(number, currency, sold))];
+    }
+
+    private ItemInfo Info(int number, Currency currency, IReadOnlyDictionary<string, long> sold)
     {
         var (variant, prices) = (shop.Catalogue.Variant(number), shop.Catalogue.PricesIn(currency));
         var price = prices.Current(number);
@@ -58,7 +66,7 @@ internal sealed class ItemSearch
             shop.Wording.Item(variant.Sku),
             currency.Write(prices.Regular(number)),
             currency.Write(price),
-            variant.Stock,
+            variant.Free(sold),
             shop.Catalogue.MarginShare(number, price, currency) is { } share ? Math.Round(share * 100, 1) : null);
     }
 

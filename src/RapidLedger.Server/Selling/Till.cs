@@ -268,10 +268,11 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
         // Goods may pass their stock, gifts may not: of a SKU that was given all units of the order must still be there.
         var units = transaction.UnitsOf(order.Id).ToDictionary(unit => unit.Sku, unit => unit.Units, StringComparer.Ordinal);
-        var given = JsonNode.Parse(order.Result)!["gifts"]!.AsArray().Select(gift => (string)gift!["sku"]!).Distinct(StringComparer.Ordinal).ToArray();
-        var sold = transaction.Sold(given);
-        foreach (var sku in given)
-            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Stock is { } stock && stock - sold.GetValueOrDefault(sku) < units.GetValueOrDefault(sku))
+        var given = JsonNode.Parse(order.Result)!["gifts"]!.AsArray().GroupBy(gift => (string)gift!["sku"]!, gift => (long)gift!["quantity"]!, StringComparer.Ordinal).ToDictionary(gift => gift.Key, gift => gift.Sum(), StringComparer.Ordinal);
+        var sold = transaction.Sold(given.Keys);
+        // Where the stock was set anew since, of which the order moves nothing, the gifts alone have to be there.
+        foreach (var (sku, count) in given)
+            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Free(sold) < units.GetValueOrDefault(sku, count))
                 gone.Add(new("/gifts", ProblemCode.Conflict, $"The gift {sku} has run out."));
         return gone;
     }

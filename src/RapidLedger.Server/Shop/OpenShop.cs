@@ -33,14 +33,15 @@ internal sealed class OpenShop
     private readonly Database database;
     private readonly PromotionRepository promotions;
     private readonly CodeRepository codes;
+    private readonly OrderRepository orders;
     private readonly Dictionary<string, string> placeNames;
     private readonly Lock following = new();
     private volatile Shelf shelf;
     private volatile KnownUsage? usage;
 
-    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, CodeRepository codes)
+    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, CodeRepository codes, OrderRepository orders)
     {
-        (this.database, this.promotions, this.codes) = (database, promotions, codes);
+        (this.database, this.promotions, this.codes, this.orders) = (database, promotions, codes, orders);
         var stored = repository.Find();
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
@@ -131,6 +132,9 @@ internal sealed class OpenShop
 
     private static Dictionary<string, Usage> ById(IEnumerable<StoredUsage> stored) =>
         stored.ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
+
+    /// <summary>By how much there is less of some SKUs than the catalogue says; the others are left out.</summary>
+    public IReadOnlyDictionary<string, long> Sold(IReadOnlyCollection<string> skus) => skus.Count == 0 ? new Dictionary<string, long>() : orders.Read(transaction => transaction.Sold(skus));
 
     /// <summary>Those of some codes that are of batches, as they stand, by their bare form.</summary>
     public IReadOnlyDictionary<string, BatchCode> BatchCodes(IEnumerable<string> entered) =>

@@ -61,6 +61,7 @@ internal static class Site
         routes.MapSecondLook();
         routes.MapMost();
         routes.MapCodes();
+        routes.MapKeeping();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
         routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
         ServeWebApp(app);

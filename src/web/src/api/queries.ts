@@ -15,6 +15,7 @@ import {
   type Hardness,
   type ItemInfo,
   type Json,
+  type KeyRow,
   type NowLive,
   type PromotionHistory,
   type PromotionPage,
@@ -25,6 +26,7 @@ import {
   type SelectionInfo,
   type ShopInfo,
   type ShopperInfo,
+  type StockRow,
 } from './client';
 
 export const useShop = () =>
@@ -197,6 +199,17 @@ export const useBatches = () =>
     queryKey: ['batches'],
     refetchInterval: (query) => (query.state.data?.some((batch) => batch.wanted != null && batch.wanted > batch.codes) ? 500 : 10_000),
     queryFn: ({ signal }) => answered<BatchRow[]>(api.GET('/api/batches', { signal })),
+  });
+
+export const useKeys = () =>
+  useQuery<KeyRow[]>({ queryKey: ['keys'], queryFn: ({ signal }) => answered<KeyRow[]>(api.GET('/api/keys', { signal })) });
+
+export const useStock = (q: string, enabled: boolean) =>
+  useQuery<StockRow[]>({
+    queryKey: ['stock', q],
+    enabled,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answered<StockRow[]>(api.GET('/api/stock', { signal, params: { query: { q } } })),
   });
 
 export const useCodes = (q: string, batch: string | undefined, enabled = true) =>

@@ -9,6 +9,7 @@ import { NewPromotion } from '../desk/NewPromotion';
 import { Editions } from '../editions/Editions';
 import { PromotionList } from '../promotions/PromotionList';
 import { ShopProvider } from '../shop/shop';
+import { Store } from '../store/Store';
 import { CartProvider, useCart } from '../tape/cart';
 import { Tape } from '../tape/Tape';
 import { usePrint } from '../tape/usePrint';
@@ -76,6 +77,9 @@ function Ledger() {
             </Route>
             <Route path="/editions">
               <Editions />
+            </Route>
+            <Route path="/store">
+              <Store />
             </Route>
             <Route path="/promotions">
               <PromotionList print={printed.print} />

@@ -70,6 +70,7 @@ function Commands({ close }: { close: () => void }) {
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
     { words: 'Codes', detail: 'made, brought, looked up', run: () => go('/codes') },
     { words: 'Counter', detail: 'play the shopper', run: () => go('/counter') },
+    { words: 'Store', detail: 'keys, stock, forgetting a shopper', run: () => go('/store') },
     { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },

@@ -47,6 +47,9 @@ export function Head({ isAlone }: { isAlone: boolean }) {
         <Place to="/counter" path={path}>
           Counter
         </Place>
+        <Place to="/store" path={path}>
+          Store
+        </Place>
       </nav>
       <span className="flex-1" />
       {info.unprotected && (

@@ -44,9 +44,10 @@ export function Typed({ label, value, onType, wanting = false, className = 'part
         focused.current = true;
         event.target.select();
       }}
-      onBlur={() => {
+      onBlur={(event) => {
         focused.current = false;
         setText(value);
+        rest.onBlur?.(event);
       }}
       onChange={(event) => {
         typing.current = true;

@@ -1,0 +1,77 @@
+using RapidLedger.Formats;
+using RapidLedger.Server.Items;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Selling;
+
+/// <summary>A key of the store interface: never the key itself.</summary>
+/// <param name="Kind">server: may place orders; page: may only ask for prices and offers.</param>
+/// <param name="WithdrawnAt">Null: it is good.</param>
+internal sealed record KeyRow(string Id, string Kind, string Name, string MadeAt, string? WithdrawnAt);
+
+/// <summary>A key to be made.</summary>
+/// <param name="Kind">server or page.</param>
+/// <param name="Name">What it is for.</param>
+internal sealed record KeyRequest(string Kind, string? Name);
+
+/// <summary>A key that was made. It is told this once.</summary>
+internal sealed record MadeKey(string Id, string Key);
+
+/// <summary>What there is of an item.</summary>
+/// <param name="Free">What is left of it; null: without end.</param>
+/// <param name="Sold">What orders have bought and been given of it since its stock was set.</param>
+internal sealed record StockRow(string Sku, string Name, long? Free, long Sold);
+
+/// <summary>The stock of an item as counted.</summary>
+internal sealed record StockRequest(long Free);
+
+/// <summary>In how many orders another id stands in the place of a shopper's.</summary>
+internal sealed record Forgotten(long Orders);
+
+/// <summary>What is kept for selling beside the promotions: keys of the store interface, stock, and who has bought.</summary>
+internal static class Keeping
+{
+    private const int MostName = 100;
+    private const int MostRows = 40;
+    private const long MostStock = 1_000_000_000;
+
+    public static void MapKeeping(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/keys", (KeyRepository keys) => keys.All().Select(key => new KeyRow(key.Id, key.Kind, key.Name, key.MadeAt, key.WithdrawnAt)).ToArray()).Produces<KeyRow[]>().WithName("keys");
+        routes.MapPost("/api/keys", async (KeyRequest request, StoreKeys keys) =>
+        {
+            if (request.Kind is not (StoreCaller.Server or StoreCaller.Page)) return Answers.Refused("/kind", ProblemCode.UnknownValue, "A key is of the kind server or page.");
+            var name = request.Name?.Trim() ?? "";
+            if (name.Length is 0 or > MostName) return Answers.Refused("/name", ProblemCode.OutOfRange, $"Say in 1 to {MostName} characters what the key is for, so that it is known which to withdraw.");
+            var (id, key) = await keys.Make(request.Kind, name);
+            return Results.Json(new MadeKey(id, key), statusCode: StatusCodes.Status201Created);
+        }).Produces<MadeKey>(201).Refuses(400, 413, 415, 422, 503).WithName("makeKey");
+        routes.MapDelete("/api/keys/{id}", async (string id, KeyRepository keys) =>
+            await keys.Withdraw(id) ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, $"There is no good key {id}. It may have been withdrawn already.")).Produces(204).Refuses(404, 503).WithName("withdrawKey");
+
+        routes.MapGet("/api/stock", (string? q, ItemSearch search, OrderRepository orders) =>
+        {
+            var items = search.Variants(q?.Trim() ?? "", null, MostRows);
+            var sold = orders.Read(transaction => transaction.Units([.. items.Select(item => item.Sku)]));
+            return items.Select(item => new StockRow(item.Sku, item.Name, item.Stock, sold.GetValueOrDefault(item.Sku))).ToArray();
+        }).Produces<StockRow[]>().WithName("stock");
+        routes.MapPut("/api/stock/{sku}", async (string sku, StockRequest request, OpenShop shop, OrderRepository orders) =>
+        {
+            if (shop.Catalogue.Find(sku) is not (>= 0 and var number)) return Answers.NotFound(ProblemCode.UnknownSku, $"There is no item {sku}.");
+            if (shop.Catalogue.Variant(number).Stock is not { } stock) return Answers.Refused("/free", ProblemCode.NotAllowed, "The catalogue keeps no stock of this item: there is no end to it.");
+            if (request.Free is < 0 or > MostStock) return Answers.Refused("/free", ProblemCode.OutOfRange, $"A stock from 0 to {MostStock} is expected.");
+            await orders.Write(transaction =>
+            {
+                transaction.SetStock(sku, stock - request.Free);
+                return 0;
+            });
+            return Results.NoContent();
+        }).Produces(204).Refuses(400, 404, 413, 415, 422, 503).WithName("setStock");
+
+        routes.MapPost("/api/shoppers/{id}/forget", async (string id, OrderRepository orders) => await orders.Write(transaction => transaction.Forget(id)) is { } count
+            ? Results.Ok(new Forgotten(count))
+            : Answers.NotFound(ProblemCode.UnknownName, $"There is no shopper {id}. They may have been forgotten already.")).Produces<Forgotten>().Refuses(404, 503).WithName("forgetShopper");
+    }
+}

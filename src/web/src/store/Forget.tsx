@@ -1,0 +1,86 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { answered, api, type ShopperInfo } from '../api/client';
+import { useShoppers } from '../api/queries';
+
+type Forgotten = { orders: number };
+
+/** A shopper who wants to be forgotten: in orders stands another id then, and what was counted stays counted. */
+export function Forget() {
+  const queries = useQueryClient();
+  const [typed, setTyped] = useState('');
+  const q = useDeferredValue(typed.trim());
+  const { data: shoppers = [] } = useShoppers(q, q.length > 0);
+  const [asked, setAsked] = useState<ShopperInfo | null>(null);
+  const [said, setSaid] = useState('');
+  const [failure, setFailure] = useState('');
+  const forget = async (shopper: ShopperInfo) => {
+    setFailure('');
+    try {
+      const { orders } = await answered<Forgotten>(api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }));
+      setSaid(`${shopper.name} is forgotten${orders === 0 ? '' : orders === 1 ? ', in one order' : `, in ${orders} orders`}.`);
+      setTyped('');
+    } catch (error) {
+      setFailure((error as Error).message);
+    } finally {
+      setAsked(null);
+      queries.invalidateQueries();
+    }
+  };
+  return (
+    <section aria-label="Shoppers to forget">
+      <h2 className="head-word px-4 pt-4">forget a shopper</h2>
+      <p className="px-4 leading-[26px]">
+        <input
+          aria-label="Find a shopper to forget"
+          placeholder="type a name or a number"
+          className="w-full border-b border-rule bg-transparent"
+          value={typed}
+          autoComplete="off"
+          spellCheck={false}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            setSaid('');
+            setAsked(null);
+          }}
+        />
+      </p>
+      <div role="status" className="px-4">
+        {said && <p>{said}</p>}
+        {failure && <p className="text-doubt">⚠ {failure}</p>}
+      </div>
+      {q === '' && !said && (
+        <p className="px-4 text-faded">In their orders stands a number that is nobody’s then; what they used stays counted.</p>
+      )}
+      {q !== '' && shoppers.length === 0 && <p className="px-4 text-faded">Nobody of that name.</p>}
+      {q !== '' && (
+        <ul>
+          {shoppers.map((shopper) => (
+            <li key={shopper.id} className="flex items-baseline gap-3 px-4 leading-6 odd:bg-band" data-testid="shopper">
+              <span className="min-w-0 flex-1 truncate">{shopper.name}</span>
+              <span className="font-mono text-faded">{shopper.id}</span>
+              {asked?.id === shopper.id ? (
+                <>
+                  <span className="text-doubt">This cannot be taken back.</span>
+                  <button type="button" className="word" onClick={() => forget(shopper)}>
+                    forget for good
+                  </button>
+                  <button type="button" className="word" onClick={() => setAsked(null)}>
+                    leave it
+                  </button>
+                </>
+              ) : (
+                <>
+                  <span className="w-24 text-right">{shopper.orders === 0 ? 'no orders' : shopper.orders === 1 ? '1 order' : `${shopper.orders} orders`}</span>
+                  <button type="button" className="word" aria-label={`forget ${shopper.name}`} onClick={() => setAsked(shopper)}>
+                    forget…
+                  </button>
+                </>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}

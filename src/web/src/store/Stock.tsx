@@ -1,0 +1,103 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { answered, api, type StockRow } from '../api/client';
+import { useStock } from '../api/queries';
+import { useShopContext } from '../shop/shop';
+import { toNumber } from '../ui/numbers';
+import { Typed } from '../ui/Typed';
+import { useHistory } from '../ui/undo';
+
+/** What is left of each item: gifts are given as far as there are any. What was counted on the shelf is typed over it. */
+export function Stock() {
+  const [typed, setTyped] = useState('');
+  const q = useDeferredValue(typed.trim());
+  const { data: rows = [], error } = useStock(q, q.length > 0);
+  return (
+    <section aria-label="Stock">
+      <h2 className="head-word px-4 pt-4">stock</h2>
+      <p className="px-4 leading-[26px]">
+        <input
+          aria-label="Find an item of which to set the stock"
+          placeholder="type an item or its number"
+          className="w-full border-b border-rule bg-transparent"
+          value={typed}
+          autoComplete="off"
+          spellCheck={false}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+      </p>
+      {error && <p className="px-4 text-doubt">⚠ {error.message}</p>}
+      {q === '' && <p className="px-4 text-faded">Goods are sold past their stock, gifts are not.</p>}
+      {q !== '' && rows.length === 0 && !error && <p className="px-4 text-faded">No item of that name.</p>}
+      {q !== '' && (
+        <ul>
+          {rows.map((row) => (
+            <Row key={row.sku} row={row} />
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function Row({ row }: { row: StockRow }) {
+  const queries = useQueryClient();
+  const history = useHistory();
+  const { format } = useShopContext();
+  const [written, setWritten] = useState<string | null>(null);
+  const [failure, setFailure] = useState('');
+  const free = row.free == null ? '' : String(row.free);
+  const set = async (to: number) => {
+    await answered(api.PUT('/api/stock/{sku}', { params: { path: { sku: row.sku } }, body: { free: to } }));
+    await queries.invalidateQueries();
+  };
+  const keep = async () => {
+    const before = row.free;
+    const next = toNumber(written ?? free);
+    if (written === null || before == null || written.trim() === free) return setWritten(null);
+    if (typeof next !== 'number' || !Number.isInteger(next)) return setFailure(`“${written}” is no number of units.`);
+    try {
+      await set(next);
+      history.push({ words: `${row.name}: ${next} left`, of: 'list', undo: () => set(before), redo: () => set(next) });
+      setFailure('');
+      setWritten(null);
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
+  return (
+    <li className="px-4 leading-6 odd:bg-band" data-testid="stock-row">
+      <div className="flex items-baseline gap-3">
+        <span className="min-w-0 flex-1 truncate">{row.name}</span>
+        <span className="truncate font-mono text-faded">{row.sku}</span>
+        <span className="w-28 text-right text-faded">{row.sold > 0 ? `${format.number(row.sold)} sold since` : ''}</span>
+        <span className="w-24 text-right">
+          {row.free == null ? (
+            <span className="text-faded">without end</span>
+          ) : (
+            <>
+              <Typed
+                label={`Left of ${row.name}`}
+                className="part w-14 text-right"
+                inputMode="numeric"
+                wanting={failure !== ''}
+                value={written ?? free}
+                onType={setWritten}
+                onBlur={keep}
+                onKeyDown={(event) => {
+                  if (event.key === 'Escape') setWritten(null);
+                }}
+              />{' '}
+              left
+            </>
+          )}
+        </span>
+      </div>
+      {failure && (
+        <p role="alert" className="text-doubt">
+          ⚠ {failure}
+        </p>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,52 @@
+using OpenQA.Selenium;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Browser.Tests;
+
+/// <summary>The store: keys made and withdrawn, stock set and put back, a shopper forgotten.</summary>
+public class StoreTests
+{
+    [Fact]
+    public async Task A_key_is_made_and_withdrawn_stock_is_set_and_put_back_and_a_shopper_is_forgotten()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.ClickWord("Store");
+        ledger.ClickWord("make it");
+        ledger.Find("//*[contains(., 'Say in 1 to 100 characters what the key is for')]");
+        ledger.Type("What the key is for", "the web shop");
+        // Pressed twice: one is made, for the second nothing says what it is for.
+        ledger.ClickWord("make it");
+        ledger.ClickWord("make it");
+        Assert.StartsWith("rl_", ledger.Text("[data-testid=made-key] .font-mono"), StringComparison.Ordinal);
+        Assert.Equal(1, ledger.Count("[data-testid=key]"));
+        ledger.Click("button[aria-label='withdraw k1']");
+        ledger.Until(() => ledger.Count("[data-testid=made-key]") == 0 && ledger.Text("[data-testid=key]").Contains("withdrawn", StringComparison.Ordinal));
+        Assert.Empty(ListeningTests.Axe(ledger));
+
+        // What is no number is told, what is one is kept, and taken back.
+        ledger.Find("[aria-label='Find an item of which to set the stock']").SendKeys("brass bell");
+        ledger.Until(() => ledger.Count("[data-testid=stock-row]") == 2);
+        ledger.Type("Left of Brass bell (22.2)", "many");
+        ledger.Press(Keys.Tab);
+        ledger.Until(() => ledger.Text("[data-testid=stock-row] [role=alert]").Contains("is no number of units", StringComparison.Ordinal));
+        ledger.Type("Left of Brass bell (22.2)", "3");
+        ledger.Press(Keys.Tab);
+        ledger.UntilEqual("3", () => ledger.Find("[aria-label='Left of Brass bell (22.2)']").GetAttribute("value"));
+        ledger.Until(() => ledger.Count("[data-testid=stock-row] [role=alert]") == 0);
+        ledger.Find("h1").Click();
+        ledger.Chord("z", Keys.Control);
+        ledger.UntilEqual("75", () => ledger.Find("[aria-label='Left of Brass bell (22.2)']").GetAttribute("value"));
+
+        ledger.Find("[aria-label='Find a shopper to forget']").SendKeys("Bente Tannholz");
+        ledger.Click("button[aria-label='forget Bente Tannholz']");
+        ledger.ClickWord("leave it");
+        ledger.Click("button[aria-label='forget Bente Tannholz']");
+        ledger.ClickWord("forget for good");
+        ledger.Until(() => ledger.Text("[aria-label='Shoppers to forget']").Contains("Bente Tannholz is forgotten", StringComparison.Ordinal), () => ledger.Text("[aria-label='Shoppers to forget']"));
+        ledger.Find("[aria-label='Find a shopper to forget']").SendKeys("Bente Tannholz");
+        ledger.Until(() => ledger.Text("[aria-label='Shoppers to forget']").Contains("Nobody of that name", StringComparison.Ordinal));
+        Assert.Empty(ListeningTests.Axe(ledger));
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+}

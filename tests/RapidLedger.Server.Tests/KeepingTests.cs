@@ -1,0 +1,71 @@
+using System.Text.Json.Nodes;
+using RapidLedger.Tests;
+
+namespace RapidLedger.Server.Tests;
+
+/// <summary>What is kept for selling: keys made and withdrawn in the app, stock that is set, shoppers who are forgotten.</summary>
+public class KeepingTests
+{
+    [Fact]
+    public async Task A_key_is_told_once_opens_what_its_kind_may_and_is_good_until_it_is_withdrawn()
+    {
+        await using var server = await RunningServer.Start();
+        var (status, made) = await server.Send(HttpMethod.Post, "/api/keys", new { kind = "page", name = "the shop's pages" });
+        Assert.Equal(201, status);
+        using var shop = new Store(server, (string)made!["key"]!);
+        var quote = await shop.Quote(Store.Pannier);
+        Assert.Equal(403, (await shop.Place(Store.Pannier, quote, "a")).Status);
+
+        var row = Assert.Single((await server.Get("/api/keys")).AsArray(), row => (string)row!["id"]! == (string)made["id"]!)!;
+        Assert.Equal(("page", "the shop's pages"), ((string)row["kind"]!, (string)row["name"]!));
+        Assert.DoesNotContain((string)made["key"]!, (await server.Get("/api/keys")).ToJsonString(), StringComparison.Ordinal);
+
+        Assert.Equal(204, (await server.Send(HttpMethod.Delete, $"/api/keys/{made["id"]}")).Status);
+        Assert.Equal(401, (await shop.Post("quote", new { cart = Store.Pannier }, null)).Status);
+        // Pressed twice, and in another window.
+        Assert.Equal(404, (await server.Send(HttpMethod.Delete, $"/api/keys/{made["id"]}")).Status);
+        Assert.Equal((422, 422), ((await server.Send(HttpMethod.Post, "/api/keys", new { kind = "page", name = " " })).Status, (await server.Send(HttpMethod.Post, "/api/keys", new { kind = "counter", name = "x" })).Status));
+    }
+
+    [Fact]
+    public async Task Stock_that_is_set_is_what_the_store_the_shelf_and_the_tape_give_from()
+    {
+        await using var server = await RunningServer.Start();
+        await Store.PutLive(server, """{"name": "A bell", "label": "A bell for you", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR-TYRE-32-622"]}, "quantity": 2}]}""");
+        using var shop = new Store(server, Store.NewKey(server, "server"));
+        Assert.Equal(204, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = 3 })).Status);
+        var quote = await shop.Quote(Store.Pannier);
+        Assert.Equal(2, (int)quote["shown"]!["gifts"]![0]!["quantity"]!);
+        Assert.Equal(201, (await shop.Place(Store.Pannier, quote, "one", take: true)).Status);
+
+        // One is left: of two promised one is given, on the tape as in the store.
+        var stock = Assert.Single((await server.Get("/api/stock?q=moor-tyre-32-622")).AsArray())!;
+        Assert.Equal((1, 2), ((long)stock["free"]!, (long)stock["sold"]!));
+        Assert.Equal(1, (int)(await shop.Quote(Store.Pannier))["shown"]!["gifts"]![0]!["quantity"]!);
+        var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Store.Pannier });
+        Assert.Equal(1, (int)Assert.Single(tape!["print"]!["entries"]!.AsArray(), entry => (string)entry!["name"]! == "A bell")!["units"]!);
+        Assert.Equal(1, (long)(await server.Get("/api/shelf?q=moor"))["products"]!.AsArray().SelectMany(product => product!["variants"]!.AsArray()).Single(variant => (string)variant!["sku"]! == "MOOR-TYRE-32-622")!["stock"]!);
+
+        Assert.Equal((404, 422), ((await server.Send(HttpMethod.Put, "/api/stock/NONE", new { free = 3 })).Status, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = -1 })).Status));
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    [Fact]
+    public async Task A_shopper_who_is_forgotten_is_in_no_order_any_more()
+    {
+        await using var server = await RunningServer.Start();
+        using var shop = new Store(server, Store.NewKey(server, "server"));
+        var cart = Store.Pannier.DeepClone().AsObject();
+        cart["shopper"] = new JsonObject { ["id"] = "somebody-else" };
+        Assert.Equal(201, (await shop.Place(cart, await shop.Quote(cart), "one", take: true)).Status);
+        var (status, forgotten) = await server.Send(HttpMethod.Post, "/api/shoppers/somebody-else/forget");
+        Assert.Equal((200, 1), (status, (int)forgotten!["orders"]!));
+        Assert.DoesNotContain("somebody-else", (await shop.Get("orders?after=0")).ToJsonString(), StringComparison.Ordinal);
+        Assert.Equal(404, (await server.Send(HttpMethod.Post, "/api/shoppers/somebody-else/forget")).Status);
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+        // A copy of the file holds the id nowhere either.
+        var file = Path.Combine(Path.GetDirectoryName(server.Data)!, "copy.db");
+        Assert.Equal(0, RunningServer.Run("", "backup", file, "--data", server.Data).Exit);
+        Assert.DoesNotContain("somebody-else", File.ReadAllText(file, System.Text.Encoding.Latin1), StringComparison.Ordinal);
+    }
+}
