@@ -49,6 +49,8 @@ public class WordsTests
     [InlineData("runs", "\"window\": {\"start\": \"2027-03-06T10:00\", \"repeat\": \"FREQ=MONTHLY;BYDAY=1SA\", \"lasts\": \"P1D\"}", "Runs from 6 Mar 2027, 10:00, the first Saturday of every month for 1 day")]
     [InlineData("runs", "\"window\": {\"start\": \"2027-03-05T12:00\", \"repeat\": \"FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR;COUNT=9\", \"lasts\": \"PT2H\"}", "Runs from 5 Mar 2027, 12:00, every day from Monday to Friday, 9 times in all for 2 hours")]
     [InlineData("runs", "\"window\": {\"start\": \"2027-03-31T08:00\", \"repeat\": \"FREQ=MONTHLY;INTERVAL=2;BYMONTHDAY=-1\", \"lasts\": \"PT1H\"}", "Runs from 31 Mar 2027, 08:00, on the last day of every 2 months for 1 hour")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-06-05T08:00\", \"repeat\": \"FREQ=YEARLY;BYMONTH=6\", \"lasts\": \"P1D\"}", "Runs from 5 Jun 2027, 08:00, every year on 5 June for 1 day")]
+    [InlineData("runs", "\"window\": {\"start\": \"2027-02-14T00:00\", \"repeat\": \"FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=14,-1\", \"lasts\": \"P1D\"}", "Runs from 14 Feb 2027, 00:00, every year on 14 February and the last day of February for 1 day")]
     [InlineData("until", "\"limits\": {\"total\": 500, \"perShopper\": 1, \"perDay\": 20, \"budget\": \"900.00\"}", "Until 500 uses, 1 for each shopper, 20 a day, €900.00 given")]
     [InlineData("alongside", "\"stacking\": {\"allow\": \"except\", \"with\": [\"pass:shipping\", \"promotion:p\"]}", "Alongside anything but what takes from delivery or p")]
     public void A_clause_is_said_in_plain_words(string name, string member, string expected) =>
@@ -82,6 +84,21 @@ public class WordsTests
         var priced = read.Price();
         var wording = new Wording(priced.Catalogue, priced.Currency, CultureInfo.GetCultureInfo("en-GB"));
         Assert.Equal((merchant, shopper), (wording.Say(priced.Outcomes[0].Reason!, read.Cart.At), wording.Tell(priced.Outcomes[0].Reason!)));
+    }
+
+    [Theory]
+    [InlineData(1, null, true, "Cannot meet a, which goes first by rank.")]
+    [InlineData(2, null, true, "Cannot meet a and b, which go first by rank.")]
+    [InlineData(1, 150L, false, "Cannot meet a, which saves €1.50 more.")]
+    [InlineData(2, 150L, false, "Cannot meet a and b, which save €1.50 more.")]
+    [InlineData(1, 0L, false, "Cannot meet a; with it in its place it would come to the same.")]
+    [InlineData(2, 0L, false, "Cannot meet a and b; with it in their place it would come to the same.")]
+    [InlineData(1, null, false, "Cannot meet a.")]
+    public void What_it_cannot_meet_is_said_of_one_and_of_many(int count, long? more, bool byRank, string said)
+    {
+        var read = Read("\"rewards\": [{\"kind\": \"points\", \"fixed\": 1}]");
+        Promotion[] others = [read.Promotions[0] with { Id = "a" }, read.Promotions[0] with { Id = "b" }];
+        Assert.Equal(said, new Wording(read.Index, read.Store.Currency, CultureInfo.GetCultureInfo("en-GB")).Say(new Reason.CannotMeet([.. others.Take(count)], more, byRank), read.Cart.At));
     }
 
     [Fact]

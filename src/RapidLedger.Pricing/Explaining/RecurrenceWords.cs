@@ -23,7 +23,7 @@ internal static class RecurrenceWords
             { Frequency: Frequency.Monthly, ByDay: [] } => (rule.ByMonthDay.Count > 0 ? MonthDays(rule)[1..] : start is { } first ? $"on day {first.Day}" : "") + $" of {Every(rule.Interval, "month")}",
             { Frequency: Frequency.Monthly } => $"the {Wording.Join(rule.ByDay.Select(Numbered), "and")} of {Every(rule.Interval, "month")}" + MonthDays(rule),
             { ByDay: [], ByMonthDay: [], ByMonth: [] } when start is { } first => $"{Every(rule.Interval, "year")} on {first.Day} {Month(first.Month)}",
-            { ByDay: [], ByMonth: [var month] } when rule.ByMonthDay.Count > 0 || start is not null => $"{Every(rule.Interval, "year")} on {Wording.Join((rule.ByMonthDay.Count > 0 ? rule.ByMonthDay : [start!.Value.Day]).Select(DayOfMonth), "and")} {Month(month)}",
+            { ByDay: [], ByMonth: [var month] } when rule.ByMonthDay.Count > 0 || start is not null => $"{Every(rule.Interval, "year")} on {Wording.Join((rule.ByMonthDay.Count > 0 ? rule.ByMonthDay : [start!.Value.Day]).Select(day => day > 0 ? $"{day} {Month(month)}" : $"{DayOfMonth(day)} of {Month(month)}"), "and")}",
             _ => "by a rule of its own",
         };
         if (rule.Frequency != Frequency.Yearly && rule.ByMonth.Count > 0) words += $" in {Wording.Join(rule.ByMonth.Select(Month), "and")}";
