@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'wouter';
 import { answered, api, type BatchRow, type FoundCodes } from '../api/client';
 import { useBatches, useCodes } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { Find } from '../ui/Find';
 import { Selected } from '../ui/Selected';
 import { useHistory } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
@@ -26,15 +27,13 @@ export function Codes() {
     <section aria-label="Codes" className="flex h-full flex-col" data-testid="codes">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 pt-2 pb-1.5">
         <h1 className="text-[17px] font-semibold">Codes</h1>
-        <input
-          aria-label="Find a code"
+        <Find
+          label="Find a code"
           placeholder="type a code, or how it begins"
-          className="min-w-0 flex-1 border-b border-rule bg-transparent font-mono uppercase placeholder:normal-case"
+          className="min-w-0 flex-1 font-mono uppercase placeholder:normal-case"
           value={typed}
-          autoComplete="off"
-          spellCheck={false}
-          onChange={(event) => {
-            setTyped(event.target.value);
+          onType={(text) => {
+            setTyped(text);
             setChosen(null);
           }}
           onKeyDown={(event) => {

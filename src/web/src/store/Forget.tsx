@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { answered, api, type ShopperInfo } from '../api/client';
 import { useShoppers } from '../api/queries';
+import { Find } from '../ui/Find';
 
 type Forgotten = { orders: number };
 
@@ -31,15 +32,12 @@ export function Forget() {
     <section aria-label="Shoppers to forget">
       <h2 className="head-word px-4 pt-4">forget a shopper</h2>
       <p className="px-4 leading-[26px]">
-        <input
-          aria-label="Find a shopper to forget"
+        <Find
+          label="Find a shopper to forget"
           placeholder="type a name or a number"
-          className="w-full border-b border-rule bg-transparent"
           value={typed}
-          autoComplete="off"
-          spellCheck={false}
-          onChange={(event) => {
-            setTyped(event.target.value);
+          onType={(text) => {
+            setTyped(text);
             setSaid('');
             setAsked(null);
           }}
@@ -71,7 +69,9 @@ export function Forget() {
                 </>
               ) : (
                 <>
-                  <span className="w-24 text-right">{shopper.orders === 0 ? 'no orders' : shopper.orders === 1 ? '1 order' : `${shopper.orders} orders`}</span>
+                  <span className="w-24 text-right">
+                    {shopper.orders === 0 ? 'no orders' : shopper.orders === 1 ? '1 order' : `${shopper.orders} orders`}
+                  </span>
                   <button type="button" className="word" aria-label={`forget ${shopper.name}`} onClick={() => setAsked(shopper)}>
                     forget…
                   </button>

@@ -3,6 +3,7 @@ import { useDeferredValue, useState } from 'react';
 import { answered, api, type StockRow } from '../api/client';
 import { useStock } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { Find } from '../ui/Find';
 import { toNumber } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
 import { useHistory } from '../ui/undo';
@@ -16,15 +17,7 @@ export function Stock() {
     <section aria-label="Stock">
       <h2 className="head-word px-4 pt-4">stock</h2>
       <p className="px-4 leading-[26px]">
-        <input
-          aria-label="Find an item of which to set the stock"
-          placeholder="type an item or its number"
-          className="w-full border-b border-rule bg-transparent"
-          value={typed}
-          autoComplete="off"
-          spellCheck={false}
-          onChange={(event) => setTyped(event.target.value)}
-        />
+        <Find label="Find an item of which to set the stock" placeholder="type an item or its number" value={typed} onType={setTyped} />
       </p>
       {error && <p className="px-4 text-doubt">⚠ {error.message}</p>}
       {q === '' && <p className="px-4 text-faded">Goods are sold past their stock, gifts are not.</p>}
