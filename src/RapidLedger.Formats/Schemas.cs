@@ -6,7 +6,7 @@ namespace RapidLedger.Formats;
 /// <summary>
 /// The JSON Schemas (2020-12) of a case, a promotion and a result. They tell the form; what must hold between members is told by the reader.
 /// </summary>
-public static class Schemas
+public static partial class Schemas
 {
     private const string Dialect = "https://json-schema.org/draft/2020-12/schema";
 

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats.Tests;
 
@@ -10,11 +11,16 @@ public class SchemaTests
     {
         var files = Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json").Order(StringComparer.Ordinal).ToArray();
         var read = files.Select(file => (File: file, Json: File.ReadAllBytes(file))).ToArray();
+        PricedCart[] priced = [.. read.Select(one => CaseReader.Read(one.Json).Value).OfType<Case>().Select(one => one.Price())];
         var asked = new JsonObject
         {
             ["case"] = Schemas.Case(),
             ["promotion"] = Schemas.Promotion(),
             ["result"] = Schemas.Result(),
+            ["told"] = Schemas.StoreResult(),
+            ["shown"] = Schemas.Shown(),
+            ["answers"] = new JsonArray([.. priced.Select(cart => StoreResult.Of(cart, new Wording(cart.Catalogue, cart.Currency)))]),
+            ["agreed"] = new JsonArray([.. priced.Select(StoreResult.Shown)]),
             ["cases"] = new JsonArray([.. read.Where(one => CaseReader.Read(one.Json).Value is not null).Select(one => JsonNode.Parse(one.Json))]),
             ["results"] = new JsonArray([.. read.Select(one => JsonNode.Parse(ResultWriter.Write(CaseReader.Read(one.Json))))]),
             ["wrong"] = new JsonArray(JsonNode.Parse("""{"id": "a", "rewards": [{"kind": "discont"}]}"""), JsonNode.Parse("""{"id": "a", "rewards": [], "limits": {"perShoper": 1}}""")),
@@ -29,6 +35,7 @@ public class SchemaTests
               cases: failing(asked.case, asked.cases),
               promotions: failing(asked.promotion, asked.cases.flatMap((one) => one.promotions)),
               results: failing(asked.result, asked.results),
+              told: failing(asked.told, asked.answers).concat(failing(asked.shown, asked.agreed)),
               wrong: failing(asked.promotion, asked.wrong).length,
             }));
             """,
@@ -36,8 +43,26 @@ public class SchemaTests
         Assert.Equal("[]", answer.GetProperty("cases").GetRawText());
         Assert.Equal("[]", answer.GetProperty("promotions").GetRawText());
         Assert.Equal("[]", answer.GetProperty("results").GetRawText());
+        Assert.Equal("[]", answer.GetProperty("told").GetRawText());
         Assert.Equal(2, answer.GetProperty("wrong").GetInt32());
+        // Each member of the form is met somewhere: none is told that is never there.
+        var met = Members(asked["answers"]!).ToHashSet();
+        Assert.Equal([], Named(Schemas.StoreResult()).Except(met));
     }
+
+    private static IEnumerable<string> Members(JsonNode? node) => node switch
+    {
+        JsonObject all => all.SelectMany(member => Members(member.Value).Prepend(member.Key)),
+        JsonArray list => list.SelectMany(Members),
+        _ => [],
+    };
+
+    private static IEnumerable<string> Named(JsonNode? form) => form switch
+    {
+        JsonObject all => all.SelectMany(member => member is { Key: "properties", Value: JsonObject properties } ? properties.SelectMany(one => Named(one.Value).Prepend(one.Key)) : Named(member.Value)),
+        JsonArray list => list.SelectMany(Named),
+        _ => [],
+    };
 
     /// <summary>
     /// Every place of every case file once with a member too many, a member too few and a value of another kind. What the reader refuses for

@@ -263,4 +263,32 @@ public class StoreTests
     }
 
     private static long Cents(JsonNode amount) => long.Parse(((string)amount!).Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture);
+
+    [Fact]
+    public async Task An_order_is_told_with_its_uses_and_in_the_form_that_the_document_says()
+    {
+        await using var server = await RunningServer.Start();
+        using var shop = new Store(server, Store.NewKey(server, "server"));
+        var cart = Documents.Cart(("INNER-TUBE-28", 3));
+        var (status, placed) = await shop.Place(cart, await shop.Quote(cart), "one", take: true);
+        Assert.True(status == 201, placed.ToJsonString());
+        await shop.Post($"orders/{placed["id"]}/give-back", new { lines = new[] { new { line = 0, quantity = 1 } } }, "two");
+        var order = await shop.Get($"orders/{placed["id"]}");
+        Assert.Equal(
+            order["result"]!["promotions"]!.AsArray().Select(one => ((string)one!["id"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order(),
+            order["redemptions"]!.AsArray().Select(one => ((string)one!["promotion"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order());
+
+        var forms = (await server.Get("/openapi/v1.json"))["components"]!["schemas"]!;
+        Fits(order, forms["Order"]!);
+        Fits(order["returned"]!, forms["Order"]!["properties"]!["returned"]!);
+        Fits(order["result"]!, forms["StoreResult"]!);
+        Fits(order["result"]!["totals"]!, forms["StoreResult"]!["properties"]!["totals"]!);
+
+        static void Fits(JsonNode told, JsonNode form)
+        {
+            string[] members = [.. told.AsObject().Select(member => member.Key)];
+            Assert.Equal([], form["required"]!.AsArray().Select(name => (string)name!).Except(members));
+            Assert.Equal([], members.Except(form["properties"]!.AsObject().Select(member => member.Key)));
+        }
+    }
 }

@@ -28,7 +28,14 @@ const basket = fc
     const delivered = isFree ? shipping : 0;
     const total = goods - off + shipping - delivered + onTop;
     const paid = Math.floor(total * credit);
-    const promotion = (id: string, amount: number) => ({ id, label: id, shopper: id, amount: money(amount), from: 'order' });
+    const promotion = (id: string, amount: number) => ({
+      id,
+      label: id,
+      shopper: id,
+      amount: money(amount),
+      units: 0,
+      from: 'order' as const,
+    });
     return {
       currency: 'EUR',
       lines: [],
@@ -36,8 +43,11 @@ const basket = fc
       promotions: [promotion('goods', off), promotion('gift', gift), promotion('delivery', delivered)],
       codes: [],
       totals: {
+        regular: money(goods),
         goods: money(goods),
+        discount: money(off),
         net: money(goods - off),
+        giftValue: money(gift),
         shipping: money(shipping),
         shippingDiscount: money(delivered),
         tax: money(onTop),
@@ -48,6 +58,8 @@ const basket = fc
         points: 0,
         shippingUnavailable: false,
       },
+      taxes: [],
+      proved: true,
       nudges: [],
       progress: [],
     };
@@ -72,8 +84,7 @@ describe('the way from the goods to what is to pay', () => {
   test('names what was taken off with a minus, and tax that is in the prices apart', () => {
     const [told] = fc.sample(basket, { numRuns: 1, seed: 3 });
     if (!told) throw new Error('Nothing was drawn.');
-    const within = { ...told, promotions: [{ id: 'a', label: 'A tenth', shopper: '', amount: '1.50', from: 'order' }], gifts: [] };
-    within.totals = {
+    const totals = {
       ...told.totals,
       goods: '15.00',
       net: '13.50',
@@ -84,7 +95,8 @@ describe('the way from the goods to what is to pay', () => {
       credit: '0.00',
       due: '13.50',
     };
-    render(<Reductions told={within} words={wordsIn('de')} format={format} />);
+    const promotions = [{ id: 'a', label: 'A tenth', shopper: '', amount: '1.50', units: 1, from: 'order' as const }];
+    render(<Reductions told={{ ...told, promotions, gifts: [], totals }} words={wordsIn('de')} format={format} />);
     expect(screen.getByText('A tenth').nextElementSibling?.textContent).toBe('−1.50');
     expect(screen.getByText('darin Steuer').nextElementSibling?.textContent).toBe('2.16');
     expect(screen.queryByText('Steuer')).toBeNull();

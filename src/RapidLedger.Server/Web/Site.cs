@@ -122,6 +122,7 @@ internal static class Site
             document.Info.Title = "Rapid Ledger";
             document.Info.Version = typeof(Site).Assembly.GetName().Version!.ToString(3);
             foreach (var path in document.Paths.Values) path.Operations?.Remove(HttpMethod.Head);
+            StoreForms.Describe(document);
             return Task.CompletedTask;
         }));
         services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);

@@ -970,8 +970,7 @@ export interface components {
         };
         /** @description Orders that changed. */
         ChangedOrders: {
-            /** @description In the order of their changes. */
-            orders: components["schemas"]["JsonObject"][];
+            orders: components["schemas"]["Order"][];
             /**
              * Format: int64
              * @description The change to go on after.
@@ -1392,6 +1391,35 @@ export interface components {
             /** @description Beside an item: what 1, 2, 3 … of it cost with this offer alone. */
             prices: null | components["schemas"]["PriceOf"][];
         };
+        Order: {
+            id: string;
+            /** @enum {unknown} */
+            state: "held" | "taken" | "givenBack" | "lapsed";
+            /** Format: date-time */
+            placedAt: string;
+            /** Format: date-time */
+            heldUntil: null | string;
+            edition: number;
+            rehearsal: boolean;
+            change: number;
+            result: components["schemas"]["StoreResult"];
+            redemptions?: {
+                promotion: string;
+                amount: string;
+                drawn: string;
+            }[];
+            returned?: {
+                units: number[];
+                amount: string;
+                now: string;
+                toCredit: string;
+                toMoney: string;
+                cards?: {
+                    code: string;
+                    usable: boolean;
+                }[];
+            };
+        };
         /** @description A promotion's own code. */
         OwnCode: {
             code: string;
@@ -1424,8 +1452,7 @@ export interface components {
         PlaceRequest: {
             /** @description As it was quoted. */
             cart: components["schemas"]["JsonElement"];
-            /** @description As it was shown: the order is placed only if it still is so. */
-            shown: components["schemas"]["JsonElement"];
+            shown: components["schemas"]["Shown"];
             /** @description The shop's own id for it; none: one is given. */
             id?: null | string;
             /** @description A held order of the same shopper that this one takes the place of. */
@@ -1690,10 +1717,8 @@ export interface components {
             edition: number;
             /** @description When the next window begins or ends, at most midnight in the shop. */
             validUntil: string;
-            /** @description What placing the order sends back. */
-            shown: components["schemas"]["JsonObject"];
-            /** @description What the shopper is told. */
-            result: components["schemas"]["JsonObject"];
+            shown: components["schemas"]["Shown"];
+            result: components["schemas"]["StoreResult"];
             /** @description Picks that are no longer offered. */
             dropped: components["schemas"]["DroppedPick"][];
         };
@@ -1841,6 +1866,26 @@ export interface components {
             spent: string;
             place: null | string;
         };
+        Shown: {
+            total: string;
+            due: string;
+            credit: string;
+            points: number;
+            gifts: {
+                promotion: string;
+                sku: string;
+                quantity: number;
+                net: string;
+            }[];
+            promotions: {
+                id: string;
+                amount: string;
+            }[];
+            codes: {
+                code: string;
+                amount?: string;
+            }[];
+        };
         /** @description The stock of an item as counted. */
         StockRequest: {
             /** Format: int64 */
@@ -1865,6 +1910,105 @@ export interface components {
         StopRequest: {
             /** @description Whether what was made is kept. */
             keep: boolean;
+        };
+        StoreResult: {
+            currency: string;
+            lines: {
+                sku: string;
+                name: string;
+                quantity: number;
+                regular: string;
+                goods: string;
+                net: string;
+                parts: {
+                    promotion: string;
+                    label: string;
+                    amount: string;
+                }[];
+            }[];
+            gifts: {
+                promotion: string;
+                label: string;
+                sku: string;
+                name: string;
+                quantity: number;
+                value: string;
+                net: string;
+            }[];
+            promotions: {
+                id: string;
+                label: string;
+                shopper: string;
+                amount: string;
+                units: number;
+                /** @enum {unknown} */
+                from: "goods" | "order" | "credit";
+                toPick?: {
+                    units: number;
+                    items: {
+                        sku: string;
+                        name: string;
+                    }[];
+                };
+                giftOut?: boolean;
+            }[];
+            codes: {
+                code: string;
+                /** @enum {unknown} */
+                status: "applied" | "unknown" | "notNeeded" | "tooMany" | "codeNotEntered" | "codeUsedUp" | "codeVoid" | "codeEnded" | "notStarted" | "ended" | "betweenOccurrences" | "limitReached" | "shopperLimitReached" | "conditionNotMet" | "giftOut" | "noMatchingItems" | "cannotMeet" | "notBetter" | "nothingLeft" | "failed";
+                shopper: string;
+                promotion?: string;
+                amount?: string;
+            }[];
+            totals: {
+                regular: string;
+                goods: string;
+                discount: string;
+                net: string;
+                giftValue: string;
+                shipping: string;
+                shippingDiscount: string;
+                tax: string;
+                total: string;
+                credit: string;
+                due: string;
+                saving: string;
+                points: number;
+                shippingUnavailable: boolean;
+            };
+            taxes: {
+                class: string;
+                percent: number;
+                base: string;
+                tax: string;
+            }[];
+            proved: boolean;
+            nudges: {
+                promotion: string;
+                label: string;
+                shopper: string;
+                saves: string;
+                /** @enum {unknown} */
+                measure: "spend" | "quantity";
+                missing: string | number;
+                add: {
+                    sku: string;
+                    name: string;
+                    quantity: number;
+                }[];
+            }[];
+            progress: {
+                promotion: string;
+                label: string;
+                /** @enum {unknown} */
+                measure: "spend" | "quantity";
+                at: string | number;
+                steps: {
+                    from: string | number;
+                    reached: boolean;
+                    shopper: string;
+                }[];
+            }[];
         };
         /** @description The answer to a cart: a print, or what is wrong with the draft or the cart. */
         TapeAnswer: {
@@ -5094,7 +5238,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"];
+                    "application/json": components["schemas"]["Order"];
                 };
             };
             /** @description Bad Request */
@@ -5190,7 +5334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"];
+                    "application/json": components["schemas"]["Order"];
                 };
             };
             /** @description Bad Request */
@@ -5281,7 +5425,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"];
+                    "application/json": components["schemas"]["Order"];
                 };
             };
             /** @description Bad Request */
@@ -5384,7 +5528,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JsonObject"];
+                    "application/json": components["schemas"]["Order"];
                 };
             };
             /** @description Unauthorized */

@@ -1,46 +1,23 @@
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
-import { answered, api, type Cart, type Json, Refused, type Shelf, type StoreOffer, type TapeAnswer } from '../api/client';
+import {
+  answered,
+  api,
+  type Cart,
+  type Json,
+  Refused,
+  type Shelf,
+  type StoreOffer,
+  type StoreOrder,
+  type StoreQuote,
+  type StoreResult,
+  type TapeAnswer,
+} from '../api/client';
 
 /** What a shopper is told of a basket, by the store interface. Amounts are decimal texts of its currency. */
-export type Told = {
-  currency: string;
-  lines: { sku: string; name: string; quantity: number; regular: string; goods: string; net: string }[];
-  gifts: { promotion: string; label: string; sku: string; name: string; quantity: number; value: string; net: string }[];
-  promotions: {
-    id: string;
-    label: string;
-    shopper: string;
-    amount: string;
-    from: string;
-    toPick?: { units: number; items: { sku: string; name: string }[] };
-  }[];
-  codes: { code: string; status: string; shopper: string }[];
-  totals: {
-    goods: string;
-    net: string;
-    shipping: string;
-    shippingDiscount: string;
-    tax: string;
-    total: string;
-    credit: string;
-    due: string;
-    saving: string;
-    points: number;
-    shippingUnavailable: boolean;
-  };
-  nudges: { promotion: string; label: string; shopper: string; saves: string; add: { sku: string; name: string; quantity: number }[] }[];
-  progress: {
-    promotion: string;
-    label: string;
-    measure: string;
-    at: string | number;
-    steps: { from: string | number; reached: boolean; shopper: string }[];
-  }[];
-};
+export type Told = StoreResult;
 
-export type Quoted = { edition: number; shown: Json; result: Told };
-
-export type Placed = { id: string; state: string; rehearsal: boolean; result: Told };
+/** An order that was placed. */
+export type Placed = StoreOrder;
 
 // Also where the page is not served securely, and the browser gives no ids.
 const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
@@ -75,7 +52,7 @@ export const useQuote = (cart: Cart, turn: unknown) =>
     retry: false,
     staleTime: 0,
     queryFn: ({ signal }) =>
-      asked((headers) => answered<Quoted>(api.POST('/store/v1/quote', { signal, headers, body: { cart, replaces: null } as never }))),
+      asked((headers) => answered<StoreQuote>(api.POST('/store/v1/quote', { signal, headers, body: { cart, replaces: null } as never }))),
   });
 
 /** The same as if a page that is being written were live: through the tape's own interface. */
@@ -113,7 +90,7 @@ export const usePlace = () =>
   useMutation({
     mutationFn: ({ cart, shown }: { cart: Cart; shown: Json }) =>
       asked((headers) =>
-        answered<Placed>(
+        answered<StoreOrder>(
           api.POST('/store/v1/orders', {
             headers,
             params: { header: { 'Idempotency-Key': fresh() } },
@@ -127,7 +104,7 @@ export const useGiveBack = () =>
   useMutation({
     mutationFn: (id: string) =>
       asked((headers) =>
-        answered<Placed>(
+        answered<StoreOrder>(
           api.POST('/store/v1/orders/{id}/give-back', {
             headers,
             params: { path: { id }, header: { 'Idempotency-Key': fresh() } },

@@ -1,0 +1,103 @@
+using System.Text.Json.Nodes;
+
+namespace RapidLedger.Formats;
+
+/// <content>What the store interface answers.</content>
+public static partial class Schemas
+{
+    private static JsonObject Moment => new() { ["type"] = "string", ["format"] = "date-time" };
+
+    /// <summary>What a shop is told of a priced cart, as <see cref="Formats.StoreResult"/> writes it.</summary>
+    public static JsonObject StoreResult() => Obj(["currency", "lines", "gifts", "promotions", "codes", "totals", "taxes", "proved", "nudges", "progress"], new()
+    {
+        ["currency"] = Text,
+        ["lines"] = List(All(new()
+        {
+            ["sku"] = Text,
+            ["name"] = Text,
+            ["quantity"] = Whole(1),
+            ["regular"] = Minor,
+            ["goods"] = Minor,
+            ["net"] = Minor,
+            ["parts"] = List(All(new() { ["promotion"] = Text, ["label"] = Text, ["amount"] = Minor })),
+        })),
+        ["gifts"] = List(All(new() { ["promotion"] = Text, ["label"] = Text, ["sku"] = Text, ["name"] = Text, ["quantity"] = Whole(1), ["value"] = Minor, ["net"] = Minor })),
+        ["promotions"] = List(Obj(["id", "label", "shopper", "amount", "units", "from"], new()
+        {
+            ["id"] = Text,
+            ["label"] = Text,
+            ["shopper"] = Text,
+            ["amount"] = Minor,
+            ["units"] = Whole(0),
+            ["from"] = Words("goods", "order", "credit"),
+            ["toPick"] = All(new() { ["units"] = Whole(1), ["items"] = List(All(new() { ["sku"] = Text, ["name"] = Text })) }),
+            ["giftOut"] = Flag,
+        })),
+        ["codes"] = List(Obj(["code", "status", "shopper"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", "notNeeded", "tooMany", .. Reasons]), ["shopper"] = Text, ["promotion"] = Text, ["amount"] = Minor })),
+        ["totals"] = All(new JsonObject(((string[])["regular", "goods", "discount", "net", "giftValue", "shipping", "shippingDiscount", "tax", "total", "credit", "due", "saving"]).Select(name => KeyValuePair.Create<string, JsonNode?>(name, Minor)))
+        {
+            ["points"] = Whole(0),
+            ["shippingUnavailable"] = Flag,
+        }),
+        ["taxes"] = List(All(new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Minor, ["tax"] = Minor })),
+        ["proved"] = Flag,
+        ["nudges"] = List(All(new()
+        {
+            ["promotion"] = Text,
+            ["label"] = Text,
+            ["shopper"] = Text,
+            ["saves"] = Minor,
+            ["measure"] = Words("spend", "quantity"),
+            ["missing"] = Figure,
+            ["add"] = List(All(new() { ["sku"] = Text, ["name"] = Text, ["quantity"] = Whole(1) }), 1),
+        })),
+        ["progress"] = List(All(new()
+        {
+            ["promotion"] = Text,
+            ["label"] = Text,
+            ["measure"] = Words("spend", "quantity"),
+            ["at"] = Figure,
+            ["steps"] = List(All(new() { ["from"] = Figure, ["reached"] = Flag, ["shopper"] = Text }), 1),
+        })),
+    });
+
+    /// <summary>What the shopper is shown and agrees to.</summary>
+    public static JsonObject Shown() => All(new()
+    {
+        ["total"] = Minor,
+        ["due"] = Minor,
+        ["credit"] = Minor,
+        ["points"] = Whole(0),
+        ["gifts"] = List(All(new() { ["promotion"] = Text, ["sku"] = Text, ["quantity"] = Whole(1), ["net"] = Minor })),
+        ["promotions"] = List(All(new() { ["id"] = Text, ["amount"] = Minor })),
+        ["codes"] = List(Obj(["code"], new() { ["code"] = Text, ["amount"] = Minor })),
+    });
+
+    /// <summary>An order as the store tells it.</summary>
+    /// <param name="result">The form of its result.</param>
+    public static JsonObject Order(JsonObject result) => Obj(["id", "state", "placedAt", "heldUntil", "edition", "rehearsal", "change", "result"], new()
+    {
+        ["id"] = Text,
+        ["state"] = Words("held", "taken", "givenBack", "lapsed"),
+        ["placedAt"] = Moment,
+        ["heldUntil"] = new JsonObject { ["type"] = new JsonArray("string", "null"), ["format"] = "date-time" },
+        ["edition"] = Whole(0),
+        ["rehearsal"] = Flag,
+        ["change"] = Whole(1),
+        ["result"] = result,
+        ["redemptions"] = List(All(new() { ["promotion"] = Text, ["amount"] = Minor, ["drawn"] = Minor })),
+        // Units by line, gifts after the others; amounts in all, and of the last time.
+        ["returned"] = Obj(["units", "amount", "now", "toCredit", "toMoney"], new()
+        {
+            ["units"] = List(Whole(0)),
+            ["amount"] = Minor,
+            ["now"] = Minor,
+            ["toCredit"] = Minor,
+            ["toMoney"] = Minor,
+            ["cards"] = List(All(new() { ["code"] = Text, ["usable"] = Flag })),
+        }),
+    });
+
+    // A form of which every member is always there.
+    private static JsonObject All(JsonObject members) => Obj([.. members.Select(member => member.Key)], members);
+}
