@@ -67,6 +67,11 @@ public class ListeningTests
             // The page itself never scrolls: what does is inside it.
             Assert.Equal(true, ledger.Script("return document.documentElement.scrollHeight <= innerHeight"));
         }
+
+        // At its narrowest the head stays one line, and nothing of it is cut.
+        ledger.Driver.Manage().Window.Size = new(1024, 800);
+        ledger.Open("/promotions");
+        ledger.Until(() => Equals(ledger.Script("const head = document.querySelector('header'); return [...head.children].every((one) => one.getBoundingClientRect().bottom <= head.getBoundingClientRect().bottom + 1) && head.scrollWidth <= head.clientWidth"), true), () => "the head does not fit");
     }
 
     private static IEnumerable<(string Role, string Name, int Level)> Tree(Ledger ledger)

@@ -25,7 +25,7 @@ export function Head({ isAlone }: { isAlone: boolean }) {
   const edition = data?.edition;
   return (
     <header
-      className={`not-printed flex h-9 shrink-0 items-center gap-6 border-b-[3px] border-double border-ink px-4 ${isAlone ? 'max-[600px]:hidden' : ''}`}
+      className={`not-printed flex h-9 shrink-0 items-center gap-6 whitespace-nowrap border-b-[3px] border-double border-ink px-4 ${isAlone ? 'max-[600px]:hidden' : ''}`}
     >
       <Link href="/promotions" className="flex items-center gap-2 text-[15px] font-semibold tracking-tight">
         <svg viewBox="0 0 22 16" className="h-4" aria-hidden="true">
@@ -57,7 +57,7 @@ export function Head({ isAlone }: { isAlone: boolean }) {
           ⚠ unprotected
         </span>
       )}
-      <span className="text-faded">{info.name}</span>
+      <span className="text-faded max-[1180px]:hidden">{info.name}</span>
       {edition && (
         <span title={`published ${format.moment(edition.publishedAt)}`} data-testid="edition">
           <Link href="/editions" className="hover:underline">
