@@ -18,8 +18,9 @@ namespace RapidLedger.Storage;
 /// <param name="Result">What the shop was told, JSON.</param>
 /// <param name="Returned">The units given back by place, JSON; null: none.</param>
 /// <param name="Change">Goes up with every change of any order.</param>
+/// <param name="Back">How much of its total came back.</param>
 public sealed record StoredOrder(
-    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change)
+    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change, long Back = 0)
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StoredOrder()
@@ -101,7 +102,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     private const string Select =
         """
-        SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change FROM orders
+        SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change, back FROM orders
         """;
 
     /// <summary>One order, or null.</summary>
@@ -168,24 +169,25 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
                 transaction);
         foreach (var code in used.Codes) connection.Execute("INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)", new { order.Id, code.Bare, code.Drawn }, transaction);
         foreach (var (sku, count) in used.Units) connection.Execute("INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)", new { order.Id, sku, count }, transaction);
-        if (!order.Rehearsal) Use(order, 1, Taken(order.State) * order.Total);
+        if (!order.Rehearsal) Use(order, 1, Spent(order));
     }
 
     /// <summary>Moves an order on; what it uses begins or ends to count where the state says so.</summary>
     /// <param name="order">As it was.</param>
     /// <param name="state">held, taken, givenBack or lapsed.</param>
     /// <param name="returned">The units given back, JSON; null: as it was.</param>
-    public StoredOrder Move(StoredOrder order, string state, string? returned = null)
+    /// <param name="back">How much of its total came back in all; null: all of it if it is given back, else as it was.</param>
+    public StoredOrder Move(StoredOrder order, string state, string? returned = null, long? back = null)
     {
         connection.Execute(
-            "UPDATE orders SET state = @state, returned = coalesce(@returned, returned), change = (SELECT max(change) + 1 FROM orders) WHERE id = @Id",
-            new { order.Id, state, returned },
+            "UPDATE orders SET state = @state, returned = coalesce(@returned, returned), back = @back, change = (SELECT max(change) + 1 FROM orders) WHERE id = @Id",
+            new { order.Id, state, returned, back = back ?? (state == "givenBack" ? order.Total : order.State == "givenBack" ? 0 : order.Back) },
             transaction);
         var moved = Find(order.Id)!;
         if (order.Rehearsal) return moved;
         var (before, after) = (Counts(order.State), Counts(state));
         if (before != after) connection.Execute("UPDATE redemptions SET counts = @after WHERE order_id = @Id", new { order.Id, after }, transaction);
-        Use(order, after - before, (Taken(state) - Taken(order.State)) * order.Total);
+        Use(order, after - before, Spent(moved) - Spent(order));
         return moved;
     }
 
@@ -261,7 +263,8 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     private static int Counts(string state) => state is "held" or "taken" ? 1 : 0;
 
-    private static int Taken(string state) => state is "taken" ? 1 : 0;
+    // What its shopper has spent by it.
+    private static long Spent(StoredOrder order) => order.State is "taken" ? order.Total - order.Back : 0;
 
     // What an order uses up beside its promotions: codes, cards, stock, and what the shopper has bought so far.
     private void Use(StoredOrder order, int by, long spent)

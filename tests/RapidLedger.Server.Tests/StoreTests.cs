@@ -270,10 +270,14 @@ public class StoreTests
         await using var server = await RunningServer.Start();
         using var shop = new Store(server, Store.NewKey(server, "server"));
         var cart = Documents.Cart(("INNER-TUBE-28", 3));
+        cart["shopper"] = new JsonObject { ["id"] = "somebody-new" };
         var (status, placed) = await shop.Place(cart, await shop.Quote(cart), "one", take: true);
         Assert.True(status == 201, placed.ToJsonString());
+        Assert.Equal(placed["result"]!["totals"]!["total"]!.ToString(), await Spent());
         await shop.Post($"orders/{placed["id"]}/give-back", new { lines = new[] { new { line = 0, quantity = 1 } } }, "two");
         var order = await shop.Get($"orders/{placed["id"]}");
+        // So much less has been spent.
+        Assert.Equal(Cents(placed["result"]!["totals"]!["total"]!) - Cents(order["returned"]!["amount"]!), Cents(await Spent()));
         Assert.Equal(
             order["result"]!["promotions"]!.AsArray().Select(one => ((string)one!["id"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order(),
             order["redemptions"]!.AsArray().Select(one => ((string)one!["promotion"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order());
@@ -283,7 +287,10 @@ public class StoreTests
         Fits(order["returned"]!, forms["Order"]!["properties"]!["returned"]!);
         Fits(order["result"]!, forms["StoreResult"]!);
         Fits(order["result"]!["totals"]!, forms["StoreResult"]!["properties"]!["totals"]!);
+        await shop.Post($"orders/{placed["id"]}/give-back", new { }, "three");
+        Assert.Equal("0.00", await Spent());
 
+        async Task<string> Spent() => (string)(await server.Get("/api/shoppers?q=somebody-new"))[0]!["spent"]!;
         static void Fits(JsonNode told, JsonNode form)
         {
             string[] members = [.. told.AsObject().Select(member => member.Key)];

@@ -33,6 +33,9 @@ internal sealed class ReturnAccount
     /// <summary>Whether nothing is left to give back.</summary>
     public bool IsAllBack => !lines.Where((line, place) => back[place] < line.Quantity).Any();
 
+    /// <summary>The share of an order's total in the base currency that came back: all of it with the last units.</summary>
+    public long BackOf(long inBase) => IsAllBack || total == 0 ? inBase : Rounding.HalfUp.Quotient((Int128)inBase * amount, total);
+
     /// <summary>As it is kept.</summary>
     public string Written => Answer(null).ToJsonString();
 

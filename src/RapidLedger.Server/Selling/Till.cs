@@ -101,7 +101,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
             var account = ReturnAccount.Of(order);
             if (order.State == "givenBack") return Answer.Of(200, Told(order, account.Answer(null)));
             if (account.Return(request?.Lines) is { } problem) return Answer.Refused(422, [problem]);
-            var moved = transaction.Move(order, account.IsAllBack ? "givenBack" : order.State, account.Written);
+            var moved = transaction.Move(order, account.IsAllBack ? "givenBack" : order.State, account.Written, account.BackOf(order.Total));
             return Answer.Of(200, Told(moved, account.Answer(CardsOf(transaction, order))));
         }),
         gone);
