@@ -174,7 +174,8 @@ public class PropertyTests
         Outcome[] waiting = [.. priced.Outcomes.Where(outcome => outcome.ToPick is not null)];
         var units = waiting.Sum(outcome => outcome.ToPick!.Units) + priced.Gifts.Sum(gift => gift.Quantity);
         if (waiting.Any(outcome => outcome.Promotion.Rewards.OfType<Gift>().Count() > 1 || outcome.ToPick!.Skus.Any(sku => priced.Catalogue.Variant(priced.Catalogue.Find(sku)).Stock < units))
-            || priced.Outcomes.Any(one => one.Applied && one.Promotion.Rewards[0] is Markdown)) return priced.Worth;
+            // Also one that touches nothing in the cart can mark down what is offered.
+            || priced.Outcomes.Any(one => one.Promotion.Rewards[0] is Markdown)) return priced.Worth;
         var worth = priced.Totals.Saving;
         foreach (var outcome in waiting)
         {
