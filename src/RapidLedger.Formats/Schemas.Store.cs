@@ -34,11 +34,7 @@ public static partial class Schemas
             ["giftOut"] = Flag,
         })),
         ["codes"] = List(Obj(["code", "status", "shopper"], new() { ["code"] = Text, ["status"] = Words(["applied", "unknown", "notNeeded", "tooMany", .. Reasons]), ["shopper"] = Text, ["promotion"] = Text, ["amount"] = Minor })),
-        ["totals"] = All(new JsonObject(((string[])["regular", "goods", "discount", "net", "giftValue", "shipping", "shippingDiscount", "tax", "total", "credit", "due", "saving"]).Select(name => KeyValuePair.Create<string, JsonNode?>(name, Minor)))
-        {
-            ["points"] = Whole(0),
-            ["shippingUnavailable"] = Flag,
-        }),
+        ["totals"] = StoreTotals(),
         ["taxes"] = List(All(new() { ["class"] = Text, ["percent"] = Percent, ["base"] = Minor, ["tax"] = Minor })),
         ["proved"] = Flag,
         ["nudges"] = List(All(new()
@@ -97,6 +93,13 @@ public static partial class Schemas
             ["cards"] = List(All(new() { ["code"] = Text, ["usable"] = Flag })),
         }),
     });
+
+    private static JsonObject StoreTotals()
+    {
+        var members = SumMembers();
+        (members["points"], members["shippingUnavailable"]) = (Whole(0), Flag);
+        return All(members);
+    }
 
     // A form of which every member is always there.
     private static JsonObject All(JsonObject members) => Obj([.. members.Select(member => member.Key)], members);

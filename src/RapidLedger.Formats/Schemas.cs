@@ -120,14 +120,17 @@ public static partial class Schemas
         "cannotMeet", "notBetter", "nothingLeft", "failed",
     ];
 
+    private static readonly string[] Sums = ["regular", "goods", "discount", "net", "giftValue", "shipping", "shippingDiscount", "tax", "total", "credit", "due", "saving"];
+
+    private static JsonObject SumMembers() => new(Sums.Select(name => KeyValuePair.Create<string, JsonNode?>(name, Minor)));
+
     private static JsonObject Totals()
     {
-        string[] always = ["regular", "goods", "discount", "net", "giftValue", "shipping", "shippingDiscount", "tax", "total", "credit", "due", "saving"];
-        var members = new JsonObject(always.Select(name => KeyValuePair.Create<string, JsonNode?>(name, Minor)));
+        var members = SumMembers();
         foreach (var name in (string[])["margin", "contribution"]) members[name] = Signed;
         members["points"] = Whole(0);
         members["shippingUnavailable"] = Always(true);
-        return Obj([.. always, "margin", "contribution", "points"], members);
+        return Obj([.. Sums, "margin", "contribution", "points"], members);
     }
 
     private static JsonObject Always(bool value) => new() { ["const"] = value };

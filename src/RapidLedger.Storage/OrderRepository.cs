@@ -98,6 +98,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>With this begins what stands for a guest in the place of a shopper's id.</summary>
     public const string Guest = "guest:";
 
+    // With this what stands for somebody who was forgotten.
+    private const string Forgotten = "forgotten-";
+
     private const int AtOnce = 500;
 
     private const string Select =
@@ -234,7 +237,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     {
         var isKnown = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id) OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id)", new { id }, transaction);
         if (!isKnown) return null;
-        var nobody = $"forgotten-{Guid.NewGuid():n}";
+        var nobody = $"{Forgotten}{Guid.NewGuid():n}";
         var orders = connection.Execute(
             "UPDATE orders SET shopper = @nobody, cart = json_replace(cart, '$.shopper', json_object('id', @nobody)) WHERE shopper = @id", new { id, nobody }, transaction);
         connection.Execute(
@@ -279,7 +282,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             new { order.Id, order.PlacedAt, by },
             transaction);
         if (by == 0 && spent == 0) return;
-        if (order.Shopper is not { } shopper || shopper.StartsWith(Guest, StringComparison.Ordinal)) return;
+        if (order.Shopper is not { } shopper || shopper.StartsWith(Guest, StringComparison.Ordinal) || shopper.StartsWith(Forgotten, StringComparison.Ordinal)) return;
         connection.Execute(
             """
             INSERT INTO shoppers (id, name, groups, orders, spent) VALUES (@shopper, @shopper, '', 0, 0) ON CONFLICT DO NOTHING;

@@ -151,8 +151,9 @@ public sealed class OrderRepositoryTests : IDisposable
             using var connection = database.Open();
             Assert.Equal(0, connection.ExecuteScalar<long>("SELECT (SELECT count(*) FROM orders WHERE instr(cart || shopper, 'anna')) + (SELECT count(*) FROM shoppers WHERE id = 'anna') + (SELECT count(*) FROM redemptions WHERE shopper_id = 'anna') + (SELECT count(*) FROM shopper_uses WHERE shopper_id = 'anna')"));
             Assert.Equal(0, orders.Read(transaction => transaction.Usage("2027-03-05", "anna")).Sum(used => used.Shopper));
-            // Hers can still be given back.
+            // Hers can still be given back, and nobody begins to be known by that.
             await Do(transaction => transaction.Move(transaction.Find("o3")!, "givenBack"));
+            Assert.Equal(0, connection.ExecuteScalar<long>("SELECT count(*) FROM shoppers"));
             Assert.Empty(orders.Differences());
         }
     }

@@ -35,13 +35,10 @@ internal static class SecondLook
     {
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
-        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, Around(shop, clock)));
+        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, shop.Around(clock.GetCurrentInstant())));
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(sent, clock), shop.Catalogue, shop.Ids);
-        return cart.Value is { } tape ? Results.Ok(Found(draft, Around(shop, clock, tape))) : Answers.Refused(cart.Problems.Under("/cart"));
+        return cart.Value is { } tape ? Results.Ok(Found(draft, shop.Around(clock.GetCurrentInstant(), tape))) : Answers.Refused(cart.Problems.Under("/cart"));
     }
-
-    /// <summary>What stands around a promotion of the shop now.</summary>
-    public static Surroundings Around(OpenShop shop, IClock clock, Cart? tape = null) => new(shop.Catalogue, shop.Live.Rulebook, shop.Wording, clock.GetCurrentInstant(), tape);
 
     private static IReadOnlyList<FoundInDraft> Found(Promotion promotion, Surroundings around) =>
     [

@@ -67,6 +67,11 @@ internal sealed class OpenShop
     /// <summary>Words of the shop in a currency.</summary>
     public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
 
+    /// <summary>What stands around a promotion of the shop that is looked at twice.</summary>
+    /// <param name="now">When it is looked at.</param>
+    /// <param name="tape">The cart that somebody has before them; none: there is none.</param>
+    public Surroundings Around(Instant now, Cart? tape = null) => new(Catalogue, Live.Rulebook, Wording, now, tape);
+
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
 

@@ -23,8 +23,7 @@ internal sealed class BelowCostTogether : Check
         foreach (var worst in losses.GroupBy(loss => loss.Other.Id).Select(of => of.MinBy(Share)).OrderBy(Share).Take(Most))
         {
             var (line, say) = (worst.Line, around.Wording);
-            var byCode = worst.Other.Trigger is { IsAutomatic: false } ? " by its code" : "";
-            yield return Doubt("/stacking", $"With “{worst.Other.Named}”{byCode} it sells below cost: {Wording.Number(line.Quantity)} {say.Item(line.Sku)} for {say.Say(line.Net)}, a loss of {say.Say(-line.Margin!.Value)}.", mend.Value ?? Meets.Apart(promotion, worst.Other)) with { Other = worst.Other.Id };
+            yield return Doubt("/stacking", $"With {Meets.Named(worst.Other)} it sells below cost: {Wording.Number(line.Quantity)} {say.Item(line.Sku)} for {say.Say(line.Net)}, a loss of {say.Say(-line.Margin!.Value)}.", mend.Value ?? Meets.Apart(promotion, worst.Other)) with { Other = worst.Other.Id };
         }
 
         static decimal Share((Promotion Other, Trial Trial, PricedLine Line) loss) => (decimal)loss.Line.Margin!.Value / loss.Line.Goods;

@@ -34,7 +34,7 @@ internal sealed class DeliveryLoses : Check
         return promotion.When switch
         {
             null => new(words, "/when", new Dictionary<string, object> { ["spend"] = new Dictionary<string, object> { ["from"] = currency.Write(from) } }),
-            Spend { Of: null, From.Named.Count: 1 } => new(words, "/when/spend/from", currency.Write(from)),
+            Spend { Of: null, From.Named: [var written] } when written.Currency == currency => new(words, "/when/spend/from", currency.Write(from)),
             _ => null,
         };
     }

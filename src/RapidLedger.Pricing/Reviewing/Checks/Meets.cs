@@ -23,12 +23,14 @@ internal sealed class Meets : Check
         foreach (var pair in together.GroupBy(one => one.Other.Id).Select(of => of.MaxBy(one => (decimal)one.Taken / one.Goods)).OrderByDescending(one => (decimal)one.Taken / one.Goods).Take(Most))
         {
             var share = 100m * pair.Taken / pair.Goods;
-            var byCode = pair.Other.Trigger is { IsAutomatic: false } ? " by its code" : "";
-            var sentence = $"It meets “{pair.Other.Named}”{byCode}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
+            var sentence = $"It meets {Named(pair.Other)}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
             var mend = Apart(promotion, pair.Other);
             yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with { Other = pair.Other.Id };
         }
     }
+
+    /// <summary>The other by its name, and that it needs its code if it does.</summary>
+    public static string Named(Promotion other) => $"“{other.Named}”{(other.Trigger is { IsAutomatic: false } ? " by its code" : "")}";
 
     /// <summary>That the two do not meet; null: something is said of its stacking already.</summary>
     public static Mend? Apart(Promotion promotion, Promotion other) => promotion.Stacking is null
