@@ -42,6 +42,19 @@ public sealed record StoredAnswer(string Asked, int Status, string Answer)
     }
 }
 
+/// <summary>What was sold of a SKU.</summary>
+/// <param name="Sku">Which.</param>
+/// <param name="Units">What orders have bought and been given of it since it was counted.</param>
+/// <param name="Counted">Its stock as it was counted last; null: as the catalogue says.</param>
+public sealed record SoldUnits(string Sku, long Units, long? Counted)
+{
+    // Where a column may be empty the members are set one by one.
+    private SoldUnits()
+        : this("", 0, null)
+    {
+    }
+}
+
 /// <summary>Orders, with all that they use up.</summary>
 public sealed class OrderRepository(Database database)
 {
@@ -127,10 +140,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 
-    /// <summary>By how much there is less of some SKUs than the catalogue says: what was sold since, or since another stock was set. The others are left out.</summary>
-    public Dictionary<string, long> Sold(IEnumerable<string> skus) =>
-        skus.Chunk(AtOnce).SelectMany(some => connection.Query<(string Sku, long Units)>("SELECT sku, units + less FROM sold WHERE units + less <> 0 AND sku IN @some", new { some }, transaction))
-            .ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
+    /// <summary>Those of some SKUs of which anything was sold, or that were counted.</summary>
+    public IReadOnlyList<SoldUnits> Sold(IEnumerable<string> skus) =>
+        [.. skus.Chunk(AtOnce).SelectMany(some => connection.Query<SoldUnits>("SELECT sku, units, counted FROM sold WHERE (units > 0 OR counted IS NOT NULL) AND sku IN @some", new { some }, transaction))];
 
     /// <summary>The holds that are over and have not lapsed yet, as nothing was written since.</summary>
     /// <param name="now">In seconds of Unix time.</param>
@@ -214,21 +226,30 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public IReadOnlyList<UnitsUsed> UnitsOf(string id) =>
         connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
 
-    /// <summary>What orders have bought and been given of some SKUs since their stock was set; those of which nothing was are left out.</summary>
-    public Dictionary<string, long> Units(IReadOnlyCollection<string> skus) =>
-        connection.Query<(string Sku, long Units)>("SELECT sku, units FROM sold WHERE units > 0 AND sku IN @skus", new { skus }, transaction).ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
-
-    /// <summary>Sets the stock of a SKU anew: earlier orders no longer move it.</summary>
-    /// <param name="sku">Which.</param>
-    /// <param name="less">By how much it is less than the catalogue says; below zero: more.</param>
-    public void SetStock(string sku, long less) => connection.Execute(
+    /// <summary>Sets the stock of a SKU anew, as it was counted: earlier orders no longer move it.</summary>
+    public void SetStock(string sku, long counted) => connection.Execute(
         """
         DELETE FROM order_units WHERE sku = @sku;
-        INSERT INTO sold (sku, units, less) VALUES (@sku, 0, @less) ON CONFLICT DO UPDATE SET units = 0, less = excluded.less;
+        INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @counted) ON CONFLICT DO UPDATE SET units = 0, counted = excluded.counted;
         UPDATE written SET uses = uses + 1;
         """,
-        new { sku, less },
+        new { sku, counted },
         transaction);
+
+    /// <summary>Moves the stock of a SKU without counting it anew: what was sold of it stays sold.</summary>
+    /// <param name="sku">Which.</param>
+    /// <param name="stock">What the catalogue says of it, from which it moves if it was never counted.</param>
+    /// <param name="by">By how much.</param>
+    public void MoveStock(string sku, long? stock, long by) => connection.Execute(
+        """
+        INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @stock + @by) ON CONFLICT DO UPDATE SET counted = coalesce(counted, @stock) + @by;
+        UPDATE written SET uses = uses + 1;
+        """,
+        new { sku, stock, by },
+        transaction);
+
+    /// <summary>Lets the stock of a SKU be as the catalogue says, less what was sold.</summary>
+    public void Uncount(string sku) => connection.Execute("UPDATE sold SET counted = NULL WHERE sku = @sku; UPDATE written SET uses = uses + 1;", new { sku }, transaction);
 
     /// <summary>Forgets a shopper: in orders and uses another id stands in the place of theirs, and counters stay. The same id is a new shopper from then on.</summary>
     /// <param name="id">Whom.</param>

@@ -141,7 +141,7 @@ public class ShopsideTests
             [new("gift", [new Gift(new Give.OneOf(["G"]), new Times(), 2)])]);
         foreach (var (sold, given, isOut) in new[] { (0L, 2L, false), (3, 2, false), (4, 1, true), (5, 0, true), (9, 0, true) })
         {
-            var priced = rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("P", 1)]), sold: new Dictionary<string, long> { ["G"] = sold });
+            var priced = rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("P", 1)]), left: new Dictionary<string, long> { ["G"] = 5 - sold });
             Assert.Equal((given, isOut), (priced.Gifts.Sum(gift => gift.Quantity), priced.Applied.Any(outcome => outcome.GiftOut) || priced.Outcomes[0].Reason is Reason.GiftOut));
         }
     }

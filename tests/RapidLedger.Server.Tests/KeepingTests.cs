@@ -46,7 +46,17 @@ public class KeepingTests
         Assert.Equal(1, (int)Assert.Single(tape!["print"]!["entries"]!.AsArray(), entry => (string)entry!["name"]! == "A bell")!["units"]!);
         Assert.Equal(1, (long)(await server.Get("/api/shelf?q=moor"))["products"]!.AsArray().SelectMany(product => product!["variants"]!.AsArray()).Single(variant => (string)variant!["sku"]! == "MOOR-TYRE-32-622")!["stock"]!);
 
-        Assert.Equal((404, 422), ((await server.Send(HttpMethod.Put, "/api/stock/NONE", new { free = 3 })).Status, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = -1 })).Status));
+        // What the catalogue keeps no stock of is counted too, moved, and without end again.
+        async Task<long?> Free() => (long?)Assert.Single((await server.Get("/api/stock?q=gift-voucher-25")).AsArray())!["free"];
+        foreach (var (method, body, status, free) in ((HttpMethod, object?, int, long?)[])[
+            (HttpMethod.Put, new { by = 1 }, 422, null), (HttpMethod.Put, new { free = 7 }, 204, 7), (HttpMethod.Put, new { by = -2 }, 204, 5), (HttpMethod.Put, new { }, 422, 5), (HttpMethod.Put, new { free = 1, by = 1 }, 422, 5),
+            (HttpMethod.Delete, null, 204, null), (HttpMethod.Delete, null, 204, null)])
+        {
+            Assert.Equal(status, (await server.Send(method, "/api/stock/GIFT-VOUCHER-25", body)).Status);
+            Assert.Equal(free, await Free());
+        }
+
+        Assert.Equal((404, 404, 422), ((await server.Send(HttpMethod.Put, "/api/stock/NONE", new { free = 3 })).Status, (await server.Send(HttpMethod.Delete, "/api/stock/NONE")).Status, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = -1 })).Status));
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 

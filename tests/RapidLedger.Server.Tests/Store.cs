@@ -24,10 +24,11 @@ internal sealed class Store : IDisposable
 
     private readonly HttpClient http;
 
-    public Store(RunningServer server, string key)
+    public Store(RunningServer server, string key, string? client = null)
     {
         http = new() { BaseAddress = new(server.Address, "/store/v1/") };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
+        if (client is not null) http.DefaultRequestHeaders.Add("Store-Client", client);
     }
 
     public async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;

@@ -74,11 +74,23 @@ public class StoreTests
         var closed = await page.Quote(Pannier.With("codes", """["climb"]"""));
         Assert.Equal("tooMany", Status(closed));
         Assert.Equal(quote["shown"]!.ToJsonString(), closed["shown"]!.ToJsonString());
+        Assert.Equal("Es wurden zu viele Codes probiert. Bitte warten Sie eine Minute.", (string)(await page.Quote(Pannier.With("codes", """["climb"]""").With("language", "\"de\"")))["result"]!["codes"]![0]!["shopper"]!);
+
+        // Nor can they be tried in one cart, nor by placing: a server names for whom it asks.
+        var many = Pannier.With("codes", $"[{string.Join(',', Enumerable.Range(0, 20).Select(i => $"\"try{i}\""))}, \"climb\"]");
+        using var asking = new Store(server, NewKey(server, "server"), "somebody");
+        var first = await asking.Quote(many);
+        Assert.Equal([.. Enumerable.Repeat("unknown", 11), .. Enumerable.Repeat("tooMany", 10)], Statuses(first));
+        Assert.Equal(quote["shown"]!.ToJsonString(), first["shown"]!.ToJsonString());
+        using var placing = new Store(server, NewKey(server, "server"), "another");
+        Assert.Equal(201, (await placing.Place(many, quote, "many")).Status);
+        Assert.Equal(Enumerable.Repeat("tooMany", 21), Statuses(await placing.Quote(many)));
 
         Assert.Equal(0, RunningServer.Run("", "key", "withdraw", "k1", "--data", server.Data).Exit);
         Assert.Equal(401, (await page.Post("quote", new { cart = Pannier }, null)).Status);
 
-        static string Status(JsonNode quote) => (string)quote["result"]!["codes"]!.AsArray()[^1]!["status"]!;
+        static string[] Statuses(JsonNode quote) => [.. quote["result"]!["codes"]!.AsArray().Select(code => (string)code!["status"]!)];
+        static string Status(JsonNode quote) => Statuses(quote)[^1];
     }
 
     [Fact]

@@ -13,7 +13,8 @@ public static class StoreResult
     /// <param name="priced">The cart.</param>
     /// <param name="wording">How it is said, in the cart's currency.</param>
     /// <param name="isOrder">It is ordered: what more in the cart would bring is not told any more.</param>
-    public static JsonObject Of(PricedCart priced, Wording wording, bool isOrder = false)
+    /// <param name="withheld">Codes that were not looked at, because too many unknown ones were tried.</param>
+    public static JsonObject Of(PricedCart priced, Wording wording, bool isOrder = false, IReadOnlyList<string>? withheld = null)
     {
         wording = wording.InLanguage(priced.Cart.Language).Knowing(priced.UsesOf);
         string Money(long minor) => priced.Currency.Write(minor);
@@ -63,7 +64,7 @@ public static class StoreResult
                 if (code is { Reason: null, Promotion: { } promotion }) told["promotion"] = promotion.Id;
                 if (code.Paid is { } paid) told["amount"] = Money(paid);
                 return told;
-            }),
+            }, (withheld ?? []).Select(code => new JsonObject { ["code"] = code, ["status"] = "tooMany", ["shopper"] = wording.TellTooMany() })),
             ["totals"] = new JsonObject
             {
                 ["regular"] = Money(totals.Regular),
@@ -128,5 +129,5 @@ public static class StoreResult
         };
     }
 
-    private static JsonArray List<T>(IEnumerable<T> items, Func<T, JsonObject> write) => new([.. items.Select(write)]);
+    private static JsonArray List<T>(IEnumerable<T> items, Func<T, JsonObject> write, IEnumerable<JsonObject>? more = null) => new([.. items.Select(write), .. more ?? []]);
 }

@@ -45,9 +45,9 @@ public sealed record Variant(
     long? Stock = null,
     EquatableArray<VariantOption> Options = default)
 {
-    /// <summary>What is left of its stock once some was sold, never below zero; null: without limit.</summary>
-    /// <param name="sold">By how much there is less of SKUs than their stock; below zero: more.</param>
-    public long? Free(IReadOnlyDictionary<string, long>? sold) => Stock is { } stock ? Math.Max(0, stock - (sold?.GetValueOrDefault(Sku) ?? 0)) : null;
+    /// <summary>What is left of it, never below zero; null: without limit.</summary>
+    /// <param name="left">What is left of the SKUs of which that is known better than by their <see cref="Stock"/>.</param>
+    public long? Free(IReadOnlyDictionary<string, long>? left) => left is not null && left.TryGetValue(Sku, out var free) ? Math.Max(0, free) : Stock;
 }
 
 /// <summary>One thing that tells a variant from the others: <c>size</c>, <c>L</c>.</summary>

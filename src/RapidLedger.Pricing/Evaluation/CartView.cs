@@ -41,13 +41,13 @@ internal sealed class CartView
     {
         (Cart, Catalogue, Currency, CurrencyNumber, prices, variants, Grams) = (other.Cart, other.Catalogue, other.Currency, other.CurrencyNumber, other.prices, other.variants, other.Grams);
         (this.current, this.elsewhere) = (current, elsewhere);
-        Sold = other.Sold;
+        Left = other.Left;
     }
 
     public Cart Cart { get; }
 
-    /// <summary>Of each SKU, what others have bought and been given since its stock was set; null: nothing.</summary>
-    public IReadOnlyDictionary<string, long>? Sold { get; init; }
+    /// <summary>What is left of SKUs where that is not what the catalogue says; null: of none.</summary>
+    public IReadOnlyDictionary<string, long>? Left { get; init; }
 
     public CatalogueIndex Catalogue { get; }
 

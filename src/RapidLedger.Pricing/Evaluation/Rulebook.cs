@@ -113,17 +113,17 @@ public sealed class Rulebook
     /// </param>
     /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
     /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may be there too.</param>
-    /// <param name="sold">Of those that are <see cref="Givable"/>, what orders have bought and been given since their stock was set; none: nothing.</param>
+    /// <param name="left">Of those that are <see cref="Givable"/>, what is left where orders or a count moved it; the others: as the catalogue says.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
     public PricedCart Price(
         Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default, IReadOnlyDictionary<string, BatchCode>? batchCodes = null,
-        IReadOnlyDictionary<string, long>? sold = null)
+        IReadOnlyDictionary<string, long>? left = null)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(effort, 1);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(effort, MostEffort);
         var eligibility = Eligibility.Of(cart, usage ?? NothingUsed, batchCodes ?? NoBatchCodes);
-        var unmarked = new CartView(cart, Catalogue) { Sold = sold };
+        var unmarked = new CartView(cart, Catalogue) { Left = left };
         // A promotion with which something goes wrong is kept out, and the cart priced again without it.
         List<CompiledPromotion>? failed = null;
         while (true)

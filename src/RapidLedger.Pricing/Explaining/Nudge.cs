@@ -65,7 +65,7 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
         {
             if (additions.Find(missing) is not { } found) return null;
             added = additions.Join(added, found);
-            var tried = story.Rulebook.Price(priced.Cart with { Lines = [.. priced.Cart.Lines, .. added] }, story.Eligibility.Used, story.Effort, batchCodes: story.Eligibility.BatchCodes, sold: story.View.Sold);
+            var tried = story.Rulebook.Price(priced.Cart with { Lines = [.. priced.Cart.Lines, .. added] }, story.Eligibility.Used, story.Effort, batchCodes: story.Eligibility.BatchCodes, left: story.View.Left);
             mayWork -= tried.Work;
             var after = tried.Find(before.Promotion);
             if (after is not null && (!before.Applied || after.Amount > before.Amount)) return Tell(before, after, wants, added, additions, turn == 0);

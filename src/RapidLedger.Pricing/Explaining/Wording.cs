@@ -224,6 +224,9 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         return own ?? Tongue.Say(reason, this);
     }
 
+    /// <summary>A code that is not looked at, because too many unknown ones were tried, for the shopper.</summary>
+    public string TellTooMany() => Tongue.TooManyCodes;
+
     /// <summary>A step on the way to a promotion: reached, or what is missing to it.</summary>
     internal string Tell(Promotion promotion, Measure measure, long missing, Selection? of, IEnumerable<Reward> brings)
     {

@@ -84,7 +84,7 @@ internal static class EditionEndpoints
         PricedUnder Under(long number)
         {
             var rulebook = shop.At(number).Rulebook;
-            var priced = rulebook.Price(cart.Value, usage, 1, gone, codes, shop.Sold(rulebook.Givable));
+            var priced = rulebook.Price(cart.Value, usage, 1, gone, codes, shop.Left(rulebook.Givable));
             string Money(long minor) => priced.Currency.Write(minor);
             return new(number, Money(priced.Totals.Due), Money(priced.Totals.Saving), priced.Totals.Margin is { } margin ? Money(margin) : null);
         }

@@ -63,12 +63,12 @@ internal static class ItemEndpoints
             .Where(product => category is null || product.Category == category)
             .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
             .Take(MostOnShelf)];
-        var sold = shop.Sold([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
+        var left = shop.Left([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
         var products = shown
             .Select(product => new ShelfProduct(product.Id, product.Name, product.Brand, product.Category,
             [
                 .. product.Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku))).Select(entry => new ShelfVariant(
-                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Free(sold))),
+                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Free(left))),
             ]));
         var used = catalogue.Products.Select(product => product.Category).ToHashSet();
         return new([.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))], [.. products]);

@@ -53,11 +53,11 @@ internal sealed class ItemSearch
     /// <summary>Variants with what is left of each.</summary>
     public IReadOnlyList<ItemInfo> Infos(IReadOnlyCollection<int> numbers, Currency currency)
     {
-        var sold = shop.Sold([.. numbers.Select(number => shop.Catalogue.Variant(number).Sku)]);
-        return [.. numbers.Select(number => Info(number, currency, sold))];
+        var left = shop.Left([.. numbers.Select(number => shop.Catalogue.Variant(number).Sku)]);
+        return [.. numbers.Select(number => Info(number, currency, left))];
     }
 
-    private ItemInfo Info(int number, Currency currency, IReadOnlyDictionary<string, long> sold)
+    private ItemInfo Info(int number, Currency currency, IReadOnlyDictionary<string, long> left)
     {
         var (variant, prices) = (shop.Catalogue.Variant(number), shop.Catalogue.PricesIn(currency));
         var price = prices.Current(number);
@@ -66,7 +66,7 @@ internal sealed class ItemSearch
             shop.Wording.Item(variant.Sku),
             currency.Write(prices.Regular(number)),
             currency.Write(price),
-            variant.Free(sold),
+            variant.Free(left),
             shop.Catalogue.MarginShare(number, price, currency) is { } share ? Math.Round(share * 100, 1) : null);
     }
 

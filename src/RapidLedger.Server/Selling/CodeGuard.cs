@@ -7,7 +7,7 @@ namespace RapidLedger.Server.Selling;
 
 /// <summary>
 /// Keeps codes from being tried out by the thousand: who enters more than ten different unknown ones within a minute is told nothing about
-/// further codes for a while, known or not.
+/// further codes for a while, known or not, also where they stand in one cart.
 /// </summary>
 internal sealed class CodeGuard(IClock clock)
 {
@@ -22,13 +22,24 @@ internal sealed class CodeGuard(IClock clock)
     /// <summary>Whether somebody has tried too many.</summary>
     public bool IsClosedTo(string who) => watched.TryGetValue(who, out var tries) && tries.Count(clock.GetCurrentInstant() - Span) > MostUnknown;
 
-    /// <summary>Remembers unknown codes that somebody entered.</summary>
-    public void Remember(string who, IEnumerable<string> unknown)
+    /// <summary>Remembers the unknown ones of the codes that somebody entered.</summary>
+    /// <param name="who">Who.</param>
+    /// <param name="entered">The codes in order, and whether each is unknown.</param>
+    /// <returns>How many may be told of: after one unknown code too many none of those that follow.</returns>
+    public int Admitted(string who, IReadOnlyList<(string Code, bool IsUnknown)> entered)
     {
         var now = clock.GetCurrentInstant();
-        foreach (var code in unknown) watched.GetOrAdd(who, _ => new()).Add(code, now);
-        if (watched.Count <= MostWatched) return;
+        var (admitted, isClosed) = (0, false);
+        for (; admitted < entered.Count && !isClosed; admitted++)
+        {
+            if (!entered[admitted].IsUnknown) continue;
+            watched.GetOrAdd(who, _ => new()).Add(entered[admitted].Code, now);
+            isClosed = IsClosedTo(who);
+        }
+
+        if (watched.Count <= MostWatched) return admitted;
         foreach (var (one, tries) in watched) if (tries.Count(now - Span) == 0) watched.TryRemove(one, out _);
+        return admitted;
     }
 
     /// <summary>Who is at an address: one of a network of IPv6 (/64) is the others too.</summary>

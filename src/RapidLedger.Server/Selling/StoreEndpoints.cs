@@ -69,8 +69,8 @@ internal static class StoreEndpoints
     public static void MapStore(this IEndpointRouteBuilder routes, StoreKeys keys)
     {
         var store = routes.MapGroup("/store/v1").WithTags("store").AddEndpointFilter(keys.Admit);
-        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, StoreGate gate, HttpContext context) =>
-            gate.Run(gone => Ask(request, till, shop, guard, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
+        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, StoreGate gate, HttpContext context) =>
+            gate.Run(gone => Ask(request, till, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
         store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/take", (string id, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
             Change(context, key, null, (caller, asked) => till.Take(id, caller, key!, asked, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
@@ -97,17 +97,11 @@ internal static class StoreEndpoints
         return told;
     }
 
-    private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, CodeGuard guard, HttpContext context, CancellationToken gone)
+    private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, HttpContext context, CancellationToken gone)
     {
-        var caller = StoreKeys.Of(context);
-        var who = context.Request.Headers["Store-Client"] is [{ Length: > 0 } client] && caller.Kind == StoreCaller.Server ? $"{caller.Id} {client}" : CodeGuard.At(context.Connection.RemoteIpAddress);
-        // The counter is the merchant's own: whoever plays there may try what he likes.
-        var isClosed = caller.Kind != StoreCaller.Counter && guard.IsClosedTo(who);
-        var outcome = till.Quote(request.Cart, request.Replaces, caller, isClosed ? [] : null, gone);
+        var outcome = till.Quote(request.Cart, request.Replaces, StoreKeys.Of(context), gone);
         if (outcome.Value is not { } priced) return Answers.Refused(outcome.Problems);
-        if (caller.Kind != StoreCaller.Counter) guard.Remember(who, priced.Priced.Codes.Where(code => code.Status == "unknown").Select(code => code.Code));
-        var result = StoreResult.Of(priced.Priced, shop.WordingIn(priced.Priced.Currency));
-        foreach (var code in priced.Withheld) result["codes"]!.AsArray().Add(new JsonObject { ["code"] = Trigger.Normal(code), ["status"] = "tooMany", ["shopper"] = "Too many codes were tried. Wait a minute." });
+        var result = StoreResult.Of(priced.Priced, shop.WordingIn(priced.Priced.Currency), withheld: priced.Withheld);
         return Results.Ok(new Quote(priced.Edition.Number, till.ValidUntil(priced.Edition, priced.Priced.Cart.At).ToString(), StoreResult.Shown(priced.Priced), result, priced.Dropped));
     }
 
@@ -145,9 +139,8 @@ internal static class StoreEndpoints
             if (sku is not null && !alone.LooksAt(sku)) continue;
             var prices = sku is null ? null : Prices(alone, sku, now);
             offers.Add(new(
-    promotion.Id, wording.Label(promotion), wording.Announce(promotion),
-    promotion.Window?.End is { } end ? wording.SayEnd(end) : null,
-    prices is null ? null : [.. prices.Select(price => new PriceOf(price.Units, currency.Write(price.Total), currency.Write(price.Total / price.Units)))]));
+                promotion.Id, wording.Label(promotion), wording.Announce(promotion), promotion.Window?.End is { } end ? wording.SayEnd(end) : null,
+                prices is null ? null : [.. prices.Select(price => new PriceOf(price.Units, currency.Write(price.Total), currency.Write(price.Total / price.Units)))]));
         }
 
         return Results.Ok(offers);

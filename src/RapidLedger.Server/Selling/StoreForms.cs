@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using Microsoft.OpenApi;
 using Microsoft.OpenApi.Reader;
 using RapidLedger.Formats;
+using RapidLedger.Server.Tape;
 
 namespace RapidLedger.Server.Selling;
 
@@ -19,6 +20,7 @@ internal static class StoreForms
         Member(nameof(Quote), "result", result);
         Member(nameof(Quote), "shown", shown);
         Member(nameof(PlaceRequest), "shown", shown);
+        Member(nameof(TapeAnswer), "asShopper", new OpenApiSchema { OneOf = [new OpenApiSchema { Type = JsonSchemaType.Null }, result] });
         Member(nameof(ChangedOrders), "orders", new OpenApiSchema { Type = JsonSchemaType.Array, Items = order });
         foreach (var operation in document.Paths.Where(path => path.Key.StartsWith("/store/v1/orders/", StringComparison.Ordinal) || path.Key == "/store/v1/orders").SelectMany(path => path.Value.Operations!.Values))
         {

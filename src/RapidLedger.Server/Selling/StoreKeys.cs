@@ -9,7 +9,8 @@ namespace RapidLedger.Server.Selling;
 /// <summary>Who calls the store interface.</summary>
 /// <param name="Id">The key's id.</param>
 /// <param name="Kind">server, page, or counter: the program's own small shop, at which a clock may be set.</param>
-internal sealed record StoreCaller(string Id, string Kind)
+/// <param name="Client">For whom codes are counted that nobody knows: an address, or whom a server names; null: the merchant's own counter, where everything may be tried.</param>
+internal sealed record StoreCaller(string Id, string Kind, string? Client = null)
 {
     public const string Server = "server";
     public const string Page = "page";
@@ -51,7 +52,8 @@ internal sealed class StoreKeys(KeyRepository keys)
 
         if (!caller.MayOrder && context.GetEndpoint()?.Metadata.GetMetadata<ForServers>() is not null)
             return Answers.Refused(StatusCodes.Status403Forbidden, [new("", ProblemCode.NotAllowed, "A page key may ask for prices and offers only. Use a server key, and never show it to a page.")]);
-        context.Items[typeof(StoreCaller)] = caller;
+        var client = caller.Kind == StoreCaller.Server && context.Request.Headers["Store-Client"] is [{ Length: > 0 } named] ? $"{caller.Id} {named}" : CodeGuard.At(context.Connection.RemoteIpAddress);
+        context.Items[typeof(StoreCaller)] = caller.Kind == StoreCaller.Counter ? caller : caller with { Client = client };
         return await next(call);
     }
 

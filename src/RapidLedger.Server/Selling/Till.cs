@@ -26,7 +26,7 @@ internal sealed record TillPrice(PricedCart Priced, LiveEdition Edition, JsonObj
 internal sealed record DroppedPick(string Promotion, string Sku);
 
 /// <summary>Where carts of shops are priced, and orders placed, taken and given back: what is placed is what was shown, or it is not placed.</summary>
-internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
+internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guard, IClock clock)
 {
     /// <summary>The longest that an order may be held.</summary>
     public static readonly Duration LongestHold = Duration.FromDays(14);
@@ -37,14 +37,14 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
     private static readonly Duration UsualHold = Duration.FromMinutes(30);
 
     /// <summary>Prices a cart as it would be placed now.</summary>
-    public Outcome<TillPrice> Quote(JsonElement cart, string? replaces, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone) =>
+    public Outcome<TillPrice> Quote(JsonElement cart, string? replaces, StoreCaller caller, CancellationToken gone) =>
         orders.Read(transaction =>
         {
             var now = clock.GetCurrentInstant();
             // As a placing would find it: without the order that is replaced, and without holds that are over.
             var absent = transaction.Over(now.ToUnixTimeSeconds()).ToList();
             if (replaces is not null && transaction.Find(replaces) is { State: "held" } replaced && absent.TrueForAll(order => order.Id != replaced.Id)) absent.Add(replaced);
-            return Price(transaction, cart, now, [.. absent.Where(order => !order.Rehearsal)], caller, withheld, gone);
+            return Price(transaction, cart, now, [.. absent.Where(order => !order.Rehearsal)], caller, gone);
         });
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
@@ -155,13 +155,13 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
 
         // If it is refused the order that it would replace stays held: all of this is rolled back.
         Answer Refuse(Answer answer) => replaced is null ? answer : throw new Refusing(answer);
-        var outcome = Price(transaction, request.Cart, now, [], caller, null, gone);
+        var outcome = Price(transaction, request.Cart, now, [], caller, gone);
         if (outcome.Value is not { } priced) return Refuse(Answer.Refused(422, outcome.Problems));
         if (replaced is not null && replaced.Shopper != priced.Shopper) return Refuse(Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's."));
         var shown = StoreResult.Shown(priced.Priced);
         var wording = shop.WordingIn(priced.Priced.Currency);
         var asked = JsonSerializer.SerializeToNode(request.Shown);
-        if (!JsonNode.DeepEquals(shown, asked)) return Refuse(Answer.Of(409, Differs(shown, asked as JsonObject, StoreResult.Of(priced.Priced, wording), priced.Edition.Number)));
+        if (!JsonNode.DeepEquals(shown, asked)) return Refuse(Answer.Of(409, Differs(shown, asked as JsonObject, StoreResult.Of(priced.Priced, wording, withheld: priced.Withheld), priced.Edition.Number)));
         var rehearsal = priced.Priced.Cart.At != now;
         if (priced.Priced.Lines.Count == 0) return Refuse(Answer.Refused(422, "/cart/lines", ProblemCode.Empty, "An order needs something in the cart."));
         if (priced.Shopper is { } shopper && !rehearsal && request.Take != true && transaction.HeldBy(shopper) >= MostHeld)
@@ -180,7 +180,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
             rehearsal,
             used.Total,
             priced.Cart.ToJsonString(),
-            StoreResult.Of(priced.Priced, wording, isOrder: true).ToJsonString(),
+            StoreResult.Of(priced.Priced, wording, isOrder: true, priced.Withheld).ToJsonString(),
             null,
             0);
         transaction.Place(order, used);
@@ -188,7 +188,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
     }
 
     private Outcome<TillPrice> Price(
-        OrderTransaction transaction, JsonElement document, Instant now, IReadOnlyList<StoredOrder> absent, StoreCaller caller, IReadOnlyCollection<string>? withheld, CancellationToken gone)
+        OrderTransaction transaction, JsonElement document, Instant now, IReadOnlyList<StoredOrder> absent, StoreCaller caller, CancellationToken gone)
     {
         if (document.ValueKind != JsonValueKind.Object) return new([new("/cart", ProblemCode.WrongType, "A cart is an object.")]);
         var whole = JsonObject.Create(document.Clone())!;
@@ -198,30 +198,41 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         var (edition, dropped) = (shop.Live, new List<DroppedPick>());
         DropPicks(whole, dropped);
         FillIn(whole, absent, transaction);
-        string[] held = Withhold(whole, withheld);
         var read = CaseReader.ReadCart(Encoding.UTF8.GetBytes(whole.ToJsonString()), shop.Catalogue, shop.Ids);
         if (read.Value is not { } cart) return new(read.Problems.Under("/cart"));
 
         var shopper = cart.Shopper is not null ? cart.Shopper.Id : cart.GuestKey is { } guest ? Hashed(guest, transaction) : null;
         var day = LocalDatePattern.Iso.Format(cart.At.InZone(shop.Store.Zone).Date);
-        var used = UsedBefore.Of(transaction, day, shopper, cart.Codes, edition);
+        var used = UsedBefore.Of(transaction, day, shopper, cart.Codes, edition, shop);
         foreach (var order in absent) used.TakeOut(order, day, shopper, transaction);
-        var priced = Metrics.Measured(() => edition.Rulebook.Price(cart, used.Promotions, Effort, gone, used.Codes, used.Sold));
+        PricedCart Priced() => Metrics.Measured(() => edition.Rulebook.Price(cart, used.Promotions, Effort, gone, used.Codes, used.Left));
+
+        // Who tries out codes is told no more of any; the cart is priced all the same, without them.
+        string[] withheld = [];
+        if (caller.Client is { } client && guard.IsClosedTo(client)) (cart, withheld) = (cart with { Codes = [] }, [.. cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal)]);
+        var priced = Priced();
+        if (caller.Client is { } who && guard.Admitted(who, [.. priced.Codes.Select(code => (code.Code, code.Status == "unknown"))]) is var admitted && admitted < priced.Codes.Count)
+        {
+            string[] told = [.. priced.Codes.Select(code => code.Code)];
+            (cart, withheld) = (cart with { Codes = [.. told[..admitted]] }, told[admitted..]);
+            priced = Priced();
+        }
+
         foreach (var picks in cart.Picks)
             if (priced.Applied.All(outcome => outcome.Promotion.Id != picks.Promotion)) dropped.AddRange(picks.Skus.Select(sku => new DroppedPick(picks.Promotion, sku)));
         // What stands for a guest is kept hashed only.
         if (shopper is not null && cart.GuestKey is not null) whole.Remove("guestKey");
-        return new(new TillPrice(priced, edition, whole, shopper, dropped, held));
+        return new(new TillPrice(priced, edition, whole, shopper, dropped, withheld));
     }
 
     /// <summary>What has been used by others when a cart is priced.</summary>
-    private sealed record UsedBefore(Dictionary<string, Usage> Promotions, Dictionary<string, BatchCode> Codes, Dictionary<string, long> Sold)
+    private sealed record UsedBefore(Dictionary<string, Usage> Promotions, Dictionary<string, BatchCode> Codes, Dictionary<string, long> Left)
     {
-        public static UsedBefore Of(OrderTransaction transaction, string day, string? shopper, IEnumerable<string> codes, LiveEdition edition) => new(
+        public static UsedBefore Of(OrderTransaction transaction, string day, string? shopper, IEnumerable<string> codes, LiveEdition edition, OpenShop shop) => new(
             transaction.Usage(day, shopper).ToDictionary(
                 used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal),
             OpenShop.Standing(transaction.Standing(codes.Select(code => Trigger.Bare(Trigger.Normal(code))))),
-            transaction.Sold(edition.Rulebook.Givable));
+            shop.Left(transaction.Sold(edition.Rulebook.Givable)));
 
         /// <summary>Takes out what an order uses that counts as if it were not there.</summary>
         public void TakeOut(StoredOrder absent, string day, string? shopper, OrderTransaction transaction)
@@ -233,7 +244,7 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
             foreach (var code in transaction.CodesOf(absent.Id))
                 if (Codes.TryGetValue(code.Bare, out var used)) Codes[code.Bare] = used with { Used = used.Used - 1, Drawn = used.Drawn - code.Drawn };
             foreach (var unit in transaction.UnitsOf(absent.Id))
-                if (Sold.TryGetValue(unit.Sku, out var sold)) Sold[unit.Sku] = sold - unit.Units;
+                if (Left.TryGetValue(unit.Sku, out var left)) Left[unit.Sku] = left + unit.Units;
         }
     }
 
@@ -269,10 +280,10 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         // Goods may pass their stock, gifts may not: of a SKU that was given all units of the order must still be there.
         var units = transaction.UnitsOf(order.Id).ToDictionary(unit => unit.Sku, unit => unit.Units, StringComparer.Ordinal);
         var given = JsonNode.Parse(order.Result)!["gifts"]!.AsArray().GroupBy(gift => (string)gift!["sku"]!, gift => (long)gift!["quantity"]!, StringComparer.Ordinal).ToDictionary(gift => gift.Key, gift => gift.Sum(), StringComparer.Ordinal);
-        var sold = transaction.Sold(given.Keys);
+        var left = shop.Left(transaction.Sold(given.Keys));
         // Where the stock was set anew since, of which the order moves nothing, the gifts alone have to be there.
         foreach (var (sku, count) in given)
-            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Free(sold) < units.GetValueOrDefault(sku, count))
+            if (shop.Catalogue.Find(sku) is >= 0 and var variant && shop.Catalogue.Variant(variant).Free(left) < units.GetValueOrDefault(sku, count))
                 gone.Add(new("/gifts", ProblemCode.Conflict, $"The gift {sku} has run out."));
         return gone;
     }
@@ -299,14 +310,6 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, IClock clock)
         if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(group => JsonValue.Create(group))]);
         if (!named.ContainsKey("orders")) named["orders"] = Math.Max(0, known.Orders - absent.Count(order => order.Shopper == id));
         if (!named.ContainsKey("spent")) named["spent"] = shop.Store.Currency.Write(known.Spent);
-    }
-
-    private static string[] Withhold(JsonObject cart, IReadOnlyCollection<string>? withheld)
-    {
-        if (withheld is null || cart["codes"] is not JsonArray codes) return [];
-        string[] held = [.. codes.Select(code => code?.ToString() ?? "")];
-        cart["codes"] = new JsonArray();
-        return held;
     }
 
     private static string Hashed(string guest, OrderTransaction transaction) =>

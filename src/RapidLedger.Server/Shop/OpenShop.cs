@@ -138,8 +138,17 @@ internal sealed class OpenShop
     private static Dictionary<string, Usage> ById(IEnumerable<StoredUsage> stored) =>
         stored.ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
 
-    /// <summary>By how much there is less of some SKUs than the catalogue says; the others are left out.</summary>
-    public IReadOnlyDictionary<string, long> Sold(IReadOnlyCollection<string> skus) => skus.Count == 0 ? new Dictionary<string, long>() : orders.Read(transaction => transaction.Sold(skus));
+    /// <summary>What is left of some SKUs; those of which it is as the catalogue says are left out.</summary>
+    public IReadOnlyDictionary<string, long> Left(IReadOnlyCollection<string> skus) => skus.Count == 0 ? new Dictionary<string, long>() : Left(orders.Read(transaction => transaction.Sold(skus)));
+
+    /// <summary>What is left of SKUs of which some was sold, or that were counted: below zero where more was sold than there was.</summary>
+    public Dictionary<string, long> Left(IEnumerable<SoldUnits> sold)
+    {
+        var left = new Dictionary<string, long>(StringComparer.Ordinal);
+        foreach (var entry in sold)
+            if ((entry.Counted ?? (Catalogue.Find(entry.Sku) is >= 0 and var variant ? Catalogue.Variant(variant).Stock : null)) is { } stock) left[entry.Sku] = stock - entry.Units;
+        return left;
+    }
 
     /// <summary>Those of some codes that are of batches, as they stand, by their bare form.</summary>
     public IReadOnlyDictionary<string, BatchCode> BatchCodes(IEnumerable<string> entered) =>

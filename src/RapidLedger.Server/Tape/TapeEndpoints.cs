@@ -57,10 +57,10 @@ internal static class TapeEndpoints
         var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
         var codes = shop.BatchCodes(cart.Value.Codes);
         var edition = shop.Live;
-        var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Sold(edition.Rulebook.Givable)));
+        var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Left(edition.Rulebook.Givable)));
         if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
         var beside = edition.Rulebook.With(draft);
-        var priced = Metrics.Measured(() => beside.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Sold(beside.Givable)));
+        var priced = Metrics.Measured(() => beside.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Left(beside.Givable)));
         return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, Coming.Of(draft, cart.Value.At, shop))
         {
             AsShopper = request.AsShopper == true ? StoreResult.Of(priced, shop.WordingIn(priced.Currency)) : null,

@@ -46,7 +46,7 @@ internal sealed class GiftTable(Sheet sheet)
     /// <summary>How many units of a variant can still be given: its stock less what the cart and earlier gifts hold.</summary>
     public long Left(int variant)
     {
-        if (sheet.Cart.Catalogue.Variant(variant).Free(sheet.Cart.Sold) is not { } free) return long.MaxValue;
+        if (sheet.Cart.Catalogue.Variant(variant).Free(sheet.Cart.Left) is not { } free) return long.MaxValue;
         var left = free - sheet.Cart.UnitsOf(variant);
         foreach (var gift in given) if (gift.Variant == variant) left -= gift.Count;
         return Math.Max(0, left);

@@ -13,6 +13,8 @@ internal sealed class English : ShopperTongue
 
     public override string UnknownCode => "We do not know this code.";
 
+    public override string TooManyCodes => "Too many codes were tried. Please wait a minute.";
+
     public override string Say(Reason reason, Wording wording) => reason switch
     {
         Reason.CodeNotEntered => "Enter the code.",

@@ -24,6 +24,8 @@ internal sealed class German : ShopperTongue
 
     public override string UnknownCode => "Diesen Code kennen wir nicht.";
 
+    public override string TooManyCodes => "Es wurden zu viele Codes probiert. Bitte warten Sie eine Minute.";
+
     public override string Say(Reason reason, Wording wording) => reason switch
     {
         Reason.CodeNotEntered => "Bitte geben Sie den Code ein.",

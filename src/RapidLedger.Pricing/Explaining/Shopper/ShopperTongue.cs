@@ -40,6 +40,9 @@ internal abstract class ShopperTongue
     /// <summary>A code that nobody knows.</summary>
     public abstract string UnknownCode { get; }
 
+    /// <summary>A code that is not looked at, because too many unknown ones were tried.</summary>
+    public abstract string TooManyCodes { get; }
+
     /// <summary>Words in a row.</summary>
     public abstract string And(IEnumerable<string> words);
 

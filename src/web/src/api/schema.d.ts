@@ -590,7 +590,7 @@ export interface paths {
         get?: never;
         put: operations["setStock"];
         post?: never;
-        delete?: never;
+        delete: operations["uncountStock"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1886,10 +1886,18 @@ export interface components {
                 amount?: string;
             }[];
         };
-        /** @description The stock of an item as counted. */
+        /** @description The stock of an item: one of both. */
         StockRequest: {
-            /** Format: int64 */
-            free: number;
+            /**
+             * Format: int64
+             * @description What was counted.
+             */
+            free?: null | number;
+            /**
+             * Format: int64
+             * @description By how much it moves; what was sold of it stays sold.
+             */
+            by?: null | number;
         };
         /** @description What there is of an item. */
         StockRow: {
@@ -2022,7 +2030,7 @@ export interface components {
             clauses: components["schemas"]["Clause"][];
             /** @description When the draft is open next, if it repeats. */
             comings: components["schemas"]["Coming"][];
-            asShopper?: null | components["schemas"]["JsonObject"];
+            asShopper?: null | components["schemas"]["StoreResult"];
         };
         /** @description A priced cart as it is printed. Amounts are decimal strings of its currency. */
         TapePrint: {
@@ -4006,6 +4014,44 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    uncountStock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sku: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

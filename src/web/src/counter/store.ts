@@ -64,8 +64,7 @@ export const useAsIfLive = (cart: Cart, draft: Json | null) =>
     retry: false,
     staleTime: 0,
     queryFn: async ({ signal }) =>
-      (await answered<TapeAnswer>(api.POST('/api/tape', { signal, body: { cart, draft, asShopper: true } as never })))
-        .asShopper as Told | null,
+      (await answered<TapeAnswer>(api.POST('/api/tape', { signal, body: { cart, draft, asShopper: true } as never }))).asShopper,
   });
 
 export const useOffers = (query: { sku?: string; place?: string; language?: string; at?: string }, turn: unknown) =>

@@ -40,18 +40,29 @@ function Row({ row }: { row: StockRow }) {
   const [written, setWritten] = useState<string | null>(null);
   const [failure, setFailure] = useState('');
   const free = row.free == null ? '' : String(row.free);
-  const set = async (to: number) => {
-    await answered(api.PUT('/api/stock/{sku}', { params: { path: { sku: row.sku } }, body: { free: to } }));
+  const path = { sku: row.sku };
+  const ask = async (call: Parameters<typeof answered>[0]) => {
+    await answered(call);
     await queries.invalidateQueries();
   };
+  const count = (to: number) => ask(api.PUT('/api/stock/{sku}', { params: { path }, body: { free: to, by: null } }));
+  const move = (by: number) => ask(api.PUT('/api/stock/{sku}', { params: { path }, body: { free: null, by } }));
+  const uncount = () => ask(api.DELETE('/api/stock/{sku}', { params: { path } }));
   const keep = async () => {
     const before = row.free;
-    const next = toNumber(written ?? free);
-    if (written === null || before == null || written.trim() === free) return setWritten(null);
-    if (typeof next !== 'number' || !Number.isInteger(next)) return setFailure(`“${written}” is no number of units.`);
+    if (written === null || written.trim() === free) return setWritten(null);
+    const next = toNumber(written);
+    if (typeof next !== 'number' || !Number.isInteger(next))
+      return setFailure(written.trim() ? `“${written}” is no number of units.` : 'Say how many are left.');
     try {
-      await set(next);
-      history.push({ words: `${row.name}: ${next} left`, of: 'list', undo: () => set(before), redo: () => set(next) });
+      await count(next);
+      // What is sold until it is taken back stays sold.
+      history.push({
+        words: `${row.name}: ${next} left`,
+        of: 'list',
+        undo: () => (before == null ? uncount() : move(before - next)),
+        redo: () => (before == null ? count(next) : move(next - before)),
+      });
       setFailure('');
       setWritten(null);
     } catch (error) {
@@ -64,26 +75,21 @@ function Row({ row }: { row: StockRow }) {
         <span className="min-w-0 flex-1 truncate">{row.name}</span>
         <span className="truncate font-mono text-faded">{row.sku}</span>
         <span className="w-28 text-right text-faded">{row.sold > 0 ? `${format.number(row.sold)} sold since` : ''}</span>
-        <span className="w-24 text-right">
-          {row.free == null ? (
-            <span className="text-faded">without end</span>
-          ) : (
-            <>
-              <Typed
-                label={`Left of ${row.name}`}
-                className="part w-14 text-right"
-                inputMode="numeric"
-                wanting={failure !== ''}
-                value={written ?? free}
-                onType={setWritten}
-                onBlur={keep}
-                onKeyDown={(event) => {
-                  if (event.key === 'Escape') setWritten(null);
-                }}
-              />{' '}
-              left
-            </>
-          )}
+        <span className="w-32 text-right">
+          <Typed
+            label={`Left of ${row.name}`}
+            className={row.free == null ? 'part w-24 text-right' : 'part w-14 text-right'}
+            inputMode="numeric"
+            placeholder="without end"
+            wanting={failure !== ''}
+            value={written ?? free}
+            onType={setWritten}
+            onBlur={keep}
+            onKeyDown={(event) => {
+              if (event.key === 'Escape') setWritten(null);
+            }}
+          />
+          {row.free != null && ' left'}
         </span>
       </div>
       {failure && (
