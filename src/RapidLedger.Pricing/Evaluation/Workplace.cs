@@ -13,7 +13,7 @@ internal sealed class Workplace
     public Settlement Settlement { get; } = new();
 
     /// <summary>The numbers of the promotions that could touch the cart.</summary>
-    public List<int> Numbers { get; } = [];
+    public NumberSet Numbers { get; } = new();
 
     /// <summary>Those of them that are eligible.</summary>
     public List<CompiledPromotion> Eligible { get; } = [];

@@ -74,6 +74,18 @@ internal sealed class SelectionTest
     public bool Selects(CartView cart, int line) =>
         everything || Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
 
+    /// <summary>Notes by line whether its units are selected.</summary>
+    public void Mark(CartView cart, Span<bool> lines)
+    {
+        if (everything)
+        {
+            lines[..cart.Lines].Fill(true);
+            return;
+        }
+
+        for (var line = 0; line < cart.Lines; line++) lines[line] = Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
+    }
+
     /// <summary>Whether a variant is selected at a current price.</summary>
     public bool Selects(CartView cart, int variant, long current, long regular)
     {

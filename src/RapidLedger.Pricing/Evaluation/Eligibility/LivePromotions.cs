@@ -38,7 +38,7 @@ internal sealed class LivePromotions
     }
 
     /// <summary>Those that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers, List<CompiledPromotion> found)
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, List<CompiledPromotion> found)
     {
         settled.Find(cart, entered, numbers, found);
         if (replaced.Count > 0) found.RemoveAll(compiled => !IsCurrent(compiled));
@@ -80,19 +80,20 @@ internal sealed class LivePromotions
 
         public bool HasMarkdowns { get; } = Array.Exists(promotions, promotion => promotion.Markdown is not null);
 
-        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers, List<CompiledPromotion> found)
+        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, List<CompiledPromotion> found)
         {
-            numbers.Clear();
+            numbers.Open(promotions.Length);
             index.Find(cart, entered, numbers);
-            numbers.Sort();
-            for (var i = 0; i < numbers.Count; i++) if (i == 0 || numbers[i] != numbers[i - 1]) found.Add(promotions[numbers[i]]);
+            numbers.AddTo(found, promotions);
         }
 
         public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant)
         {
-            var numbers = new List<int>();
+            var (numbers, found) = (new NumberSet(), new List<CompiledPromotion>());
+            numbers.Open(promotions.Length);
             index.FindByItem(cart, variant, numbers);
-            return numbers.Distinct().Select(number => promotions[number]);
+            numbers.AddTo(found, promotions);
+            return found;
         }
 
         public IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) => index.StartedBy(code).Select(number => promotions[number]);

@@ -27,7 +27,7 @@ internal sealed class PromotionIndex
     }
 
     /// <summary>Adds the numbers of the promotions that could touch a cart; one may come more than once.</summary>
-    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, List<int> numbers)
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers)
     {
         others.Find(cart.Cart.At, numbers);
         foreach (var code in entered)
@@ -41,7 +41,7 @@ internal sealed class PromotionIndex
     }
 
     /// <summary>Adds the numbers of those that a variant could bring in, were it in the cart.</summary>
-    public void FindByItem(CartView cart, int variant, List<int> numbers)
+    public void FindByItem(CartView cart, int variant, NumberSet numbers)
     {
         if (byTerm.TryGetValue(variant, out var ofSku)) ofSku.Find(cart.Cart.At, numbers);
         foreach (var term in cart.Catalogue.TermsOf(variant)) if (byTerm.TryGetValue(term, out var ofTerm)) ofTerm.Find(cart.Cart.At, numbers);
@@ -74,9 +74,9 @@ internal sealed class PromotionIndex
 
         public IEnumerable<int> Numbers => entries.Select(entry => entry.Number);
 
-        public void Find(Instant at, List<int> numbers) => Find(0, entries.Length, at, numbers);
+        public void Find(Instant at, NumberSet numbers) => Find(0, entries.Length, at, numbers);
 
-        private void Find(int from, int to, Instant at, List<int> numbers)
+        private void Find(int from, int to, Instant at, NumberSet numbers)
         {
             while (from < to)
             {
