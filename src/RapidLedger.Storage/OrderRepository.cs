@@ -111,8 +111,8 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>With this begins what stands for a guest in the place of a shopper's id.</summary>
     public const string Guest = "guest:";
 
-    // With this what stands for somebody who was forgotten.
-    private const string Forgotten = "forgotten-";
+    /// <summary>With this what stands for somebody who was forgotten.</summary>
+    public const string Forgotten = "forgotten-";
 
     private const int AtOnce = 500;
 
@@ -127,6 +127,27 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>Orders that changed after a change, in the order of their changes.</summary>
     public IReadOnlyList<StoredOrder> ChangedAfter(long change, int take) =>
         connection.Query<StoredOrder>($"{Select} WHERE change > @change ORDER BY change LIMIT @take", new { change, take }, transaction).AsList();
+
+    /// <summary>Orders, those that changed last first.</summary>
+    /// <param name="before">Only such as changed before that change; none: from the newest.</param>
+    /// <param name="among">Only these; null: all.</param>
+    /// <param name="take">At most so many.</param>
+    public IReadOnlyList<StoredOrder> Newest(long? before, IReadOnlyCollection<string>? among, int take) => connection.Query<StoredOrder>(
+        $"{Select} WHERE change < @before {(among is null ? "" : "AND id IN @among")} ORDER BY change DESC LIMIT @take", new { before = before ?? long.MaxValue, among, take }, transaction).AsList();
+
+    /// <summary>The ids of orders that one may mean, the newest of each kind: their own id begins so, one of some shoppers bought, or a code was used.</summary>
+    /// <param name="beginning">How the id begins.</param>
+    /// <param name="shoppers">The shoppers.</param>
+    /// <param name="bare">The code, without hyphens and spaces.</param>
+    /// <param name="most">At most so many of each kind.</param>
+    public IReadOnlyList<string> Meant(string beginning, IReadOnlyCollection<string> shoppers, string bare, int most) => connection.Query<string>(
+        """
+        SELECT id FROM (SELECT id FROM orders WHERE id >= @beginning AND id < @behind LIMIT @most)
+        UNION SELECT id FROM (SELECT id FROM orders WHERE shopper IN @shoppers ORDER BY change DESC LIMIT @most)
+        UNION SELECT order_id FROM (SELECT order_id FROM order_codes WHERE bare = @bare LIMIT @most)
+        """,
+        new { beginning, behind = beginning + char.MaxValue, shoppers, bare, most },
+        transaction).AsList();
 
     /// <summary>The number of the newest edition; 0: there is none.</summary>
     public long NewestEdition() => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);

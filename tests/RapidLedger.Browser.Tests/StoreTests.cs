@@ -49,4 +49,36 @@ public class StoreTests
         Assert.Empty(ListeningTests.Axe(ledger));
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
+
+    [Fact]
+    public async Task An_order_is_found_by_its_code_and_given_back_in_part_and_whole()
+    {
+        await using var server = await RunningServer.Start();
+        var order = (await server.Get("/api/orders?q=o00026"))["orders"]![0]!;
+        var code = (await server.Get("/api/codes?q=FIRST"))["ofBatches"]!.AsArray().First(code => (int)code!["used"]! > 0)!["code"]!;
+        using var ledger = new Ledger(server);
+        ledger.Open($"/codes?code={code}");
+        ledger.Click("[data-testid=story] a[href^='/store?order=']");
+        ledger.Until(() => ledger.Count("[data-testid=order]") == 1 && ledger.Count("[data-testid=order-slip]") == 1);
+        // What stands on the slip adds up to what is due.
+        var amounts = ledger.Driver.FindElements(By.CssSelector("[data-testid=order-slip] [data-amount]")).Select(element => decimal.Parse(element.GetAttribute("data-amount")!, System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(decimal.Parse(ledger.Find("[data-testid=order-slip] [data-due]").GetAttribute("data-due")!, System.Globalization.CultureInfo.InvariantCulture), amounts.Sum());
+        Assert.Empty(ListeningTests.Axe(ledger));
+
+        ledger.Type("Find an order", (string)order["id"]!);
+        ledger.Until(() => ledger.Count("[data-testid=order]") == 1 && ledger.Text("[data-testid=order]").Contains("paid", StringComparison.Ordinal));
+        ledger.Click("[data-testid=order] button");
+        ledger.Find("[data-testid=order-slip] input").SendKeys("99");
+        ledger.ClickWord("give back…");
+        ledger.ClickWord("give these back");
+        ledger.Until(() => ledger.Text("[data-testid=order-slip]").Contains("“99” is not a number of units from 1 to", StringComparison.Ordinal));
+        ledger.Find("[data-testid=order-slip] input").SendKeys(Keys.Control + "a");
+        ledger.Find("[data-testid=order-slip] input").SendKeys(Keys.Backspace);
+        ledger.ClickWord("give back…");
+        ledger.ClickWord("leave it");
+        ledger.ClickWord("give back…");
+        ledger.ClickWord("give all of it back");
+        ledger.Until(() => ledger.Text("[data-testid=order-state]") == "given back" && ledger.Text("[data-testid=order-slip]").Contains("came back.", StringComparison.Ordinal), () => ledger.Text("[data-testid=order]"));
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
 }

@@ -61,6 +61,51 @@ public class KeepingTests
     }
 
     [Fact]
+    public async Task Orders_are_found_by_their_number_who_bought_and_a_code_and_are_moved_by_hand()
+    {
+        await using var server = await RunningServer.Start();
+        using var shop = new Store(server, Store.NewKey(server, "server"));
+        var cart = Documents.Cart(("DROVER-PANNIER-BLACK", 3));
+        cart["shopper"] = new JsonObject { ["id"] = "s1" };
+        var (_, placed) = await shop.Place(cart, await shop.Quote(cart), "one");
+        var id = (string)placed["id"]!;
+        async Task<string[]> Found(string q) => [.. (await server.Get($"/api/orders?q={Uri.EscapeDataString(q)}"))["orders"]!.AsArray().Select(row => (string)row!["id"]!)];
+
+        var newest = await server.Get("/api/orders");
+        var row = newest["orders"]![0]!;
+        Assert.Equal((id, "held", "Xenia Kranichstein", (string)placed["result"]!["totals"]!["due"]!), ((string)row["id"]!, (string)row["state"]!, (string)row["who"]!, (string)row["due"]!));
+        // Page after page all of them come, each once, those that changed last first.
+        List<long> seen = [];
+        for (JsonNode page = newest; ; page = await server.Get($"/api/orders?before={seen[^1]}"))
+        {
+            seen.AddRange(page["orders"]!.AsArray().Select(entry => (long)entry!["change"]!));
+            if (!(bool)page["hasMore"]!) break;
+        }
+
+        Assert.Equal(seen.Distinct().OrderDescending(), seen);
+        Assert.Equal(2_001, seen.Count);
+        Assert.Equal([id], await Found(id));
+        Assert.Equal([id], await Found("kranichstein"));
+        Assert.Equal(["o00006"], await Found("o00006"));
+        var card = (await server.Get("/api/codes?q=FIRST"))["ofBatches"]!.AsArray().First(code => (int)code!["used"]! > 0)!;
+        var by = await Found((string)card["code"]!);
+        Assert.Equal((await server.Get($"/api/codes/story?code={card["code"]}"))["orders"]!.AsArray().Select(order => (string)order!), by);
+        Assert.Empty(await Found("nothing of that"));
+
+        // Pressed twice, and more given back than there is.
+        foreach (var (path, body, status, state) in ((string, object?, int, string)[])[
+            ("take", null, 200, "taken"), ("take", null, 200, "taken"), ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 200, "taken"),
+            ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 422, "taken"), ("give-back", null, 200, "givenBack"), ("give-back", null, 200, "givenBack"), ("take", null, 409, "givenBack")])
+        {
+            Assert.Equal(status, (await server.Send(HttpMethod.Post, $"/api/orders/{id}/{path}", body)).Status);
+            Assert.Equal(state, (string)(await server.Get($"/api/orders/{id}"))["state"]!);
+        }
+
+        Assert.Equal(404, (await server.Send(HttpMethod.Post, "/api/orders/none/take")).Status);
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    [Fact]
     public async Task A_shopper_who_is_forgotten_is_in_no_order_any_more()
     {
         await using var server = await RunningServer.Start();

@@ -1,7 +1,7 @@
 import { cleanup, render, screen } from '@testing-library/react';
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { Reductions } from '../../src/web/src/counter/Reductions';
+import { Reductions } from '../../src/web/src/shop/Reductions';
 import type { Told } from '../../src/web/src/counter/store';
 import { wordsIn } from '../../src/web/src/counter/words';
 import { formatIn } from '../../src/web/src/ui/format';

@@ -77,9 +77,7 @@ internal static class StoreEndpoints
         store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
             Change(context, key, request, (caller, asked) => till.GiveBack(id, request, caller, key!, asked, context.RequestAborted)))
             .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
-        store.MapGet("/orders/{id}", (string id, OrderRepository orders, OpenShop shop) => orders.Read(transaction => transaction.Find(id) is { } order ? WithUses(order, transaction.UsesOf(id), shop) : null) is { } told
-            ? Results.Ok(told)
-            : Answers.NotFound(ProblemCode.UnknownName, $"There is no order '{id}'.")).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
+        store.MapGet("/orders/{id}", (string id, OrderRepository orders, OpenShop shop) => Till.Find(id, orders, shop)).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
         store.MapGet("/orders", (long? after, int? take, OrderRepository orders) =>
         {
             var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
@@ -87,14 +85,6 @@ internal static class StoreEndpoints
         }).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
         store.MapGet("/offers", (string? sku, string? place, string? language, string? at, OpenShop shop, IClock clock, StoreGate gate, HttpContext context) =>
             gate.Run(gone => Offers(sku, place, language, at, shop, context, clock, gone), context)).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422, 429, 503).WithName("offers");
-    }
-
-    // Its amounts in the base currency, as limits count them.
-    private static JsonObject WithUses(StoredOrder order, IReadOnlyList<PromotionUse> uses, OpenShop shop)
-    {
-        var told = Till.Told(order);
-        told["redemptions"] = new JsonArray([.. uses.Select(use => new JsonObject { ["promotion"] = use.Promotion, ["amount"] = shop.Store.Currency.Write(use.Amount), ["drawn"] = shop.Store.Currency.Write(use.Drawn) })]);
-        return told;
     }
 
     private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, HttpContext context, CancellationToken gone)

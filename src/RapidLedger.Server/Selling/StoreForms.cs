@@ -22,7 +22,7 @@ internal static class StoreForms
         Member(nameof(PlaceRequest), "shown", shown);
         Member(nameof(TapeAnswer), "asShopper", new OpenApiSchema { OneOf = [new OpenApiSchema { Type = JsonSchemaType.Null }, result] });
         Member(nameof(ChangedOrders), "orders", new OpenApiSchema { Type = JsonSchemaType.Array, Items = order });
-        foreach (var operation in document.Paths.Where(path => path.Key.StartsWith("/store/v1/orders/", StringComparison.Ordinal) || path.Key == "/store/v1/orders").SelectMany(path => path.Value.Operations!.Values))
+        foreach (var operation in document.Paths.Where(path => path.Key.StartsWith("/store/v1/orders/", StringComparison.Ordinal) || path.Key == "/store/v1/orders" || path.Key.StartsWith("/api/orders/", StringComparison.Ordinal)).SelectMany(path => path.Value.Operations!.Values))
         {
             foreach (var (status, response) in operation.Responses!)
                 if (status is "200" or "201" && operation.OperationId != "changedOrders" && response.Content?.Values.FirstOrDefault() is OpenApiMediaType content) content.Schema = order;

@@ -125,6 +125,16 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guar
         return told;
     }
 
+    /// <summary>An order with its redemptions, in amounts of the base currency, as limits count them.</summary>
+    public static IResult Find(string id, OrderRepository orders, OpenShop shop)
+    {
+        var found = orders.Read(transaction => (Order: transaction.Find(id), Uses: transaction.UsesOf(id)));
+        if (found.Order is not { } order) return NoOrder(id).Result;
+        var told = Told(order);
+        told["redemptions"] = new JsonArray([.. found.Uses.Select(use => new JsonObject { ["promotion"] = use.Promotion, ["amount"] = shop.Store.Currency.Write(use.Amount), ["drawn"] = shop.Store.Currency.Write(use.Drawn) })]);
+        return Results.Ok(told);
+    }
+
     private static Answer NoOrder(string id) => Answer.Refused(404, "", ProblemCode.UnknownName, $"There is no order '{id}'.");
 
     // A call that comes again gets the answer that it got.

@@ -62,6 +62,7 @@ internal static class Site
         routes.MapMost();
         routes.MapCodes();
         routes.MapKeeping();
+        routes.MapOrderBook();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
         routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
         ServeWebApp(app);

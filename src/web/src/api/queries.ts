@@ -1,4 +1,4 @@
-import { keepPreviousData, type UseQueryResult, useQueries, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, type UseQueryResult, useInfiniteQuery, useQueries, useQuery } from '@tanstack/react-query';
 import {
   answered,
   api,
@@ -17,6 +17,7 @@ import {
   type Json,
   type KeyRow,
   type NowLive,
+  type OrderRows,
   type PromotionHistory,
   type PromotionPage,
   type PromotionRow,
@@ -27,6 +28,7 @@ import {
   type ShopInfo,
   type ShopperInfo,
   type StockRow,
+  type StoreOrder,
 } from './client';
 
 export const useShop = () =>
@@ -210,6 +212,23 @@ export const useStock = (q: string, enabled: boolean) =>
     enabled,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) => answered<StockRow[]>(api.GET('/api/stock', { signal, params: { query: { q } } })),
+  });
+
+/** The shop's orders, those that changed last first; more of them as they are asked for. */
+export const useOrders = (q: string) =>
+  useInfiniteQuery({
+    queryKey: ['orders', q],
+    placeholderData: keepPreviousData,
+    initialPageParam: undefined as number | undefined,
+    queryFn: ({ signal, pageParam }) =>
+      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, before: pageParam } } })),
+    getNextPageParam: (last) => (last.hasMore ? last.orders[last.orders.length - 1]?.change : undefined),
+  });
+
+export const useOrder = (id: string) =>
+  useQuery({
+    queryKey: ['order', id],
+    queryFn: ({ signal }) => answered<StoreOrder>(api.GET('/api/orders/{id}', { signal, params: { path: { id } } })),
   });
 
 export const useCodes = (q: string, batch: string | undefined, enabled = true) =>

@@ -9,6 +9,7 @@ import { NewPromotion } from '../desk/NewPromotion';
 import { Editions } from '../editions/Editions';
 import { PromotionList } from '../promotions/PromotionList';
 import { ShopProvider } from '../shop/shop';
+import { Orders } from '../store/Orders';
 import { Store } from '../store/Store';
 import { CartProvider, useCart } from '../tape/cart';
 import { Tape } from '../tape/Tape';
@@ -89,7 +90,8 @@ function Ledger() {
             </Route>
           </Switch>
         }
-        right={<Tape printed={printed} draft={shown} />}
+        right={path === '/store' ? <Orders /> : <Tape printed={printed} draft={shown} />}
+        rightName={path === '/store' ? 'orders' : 'the tape'}
         isAlone={atCounter}
       />
       <TakenBack />

@@ -1,41 +1,70 @@
+import { useLocation } from 'wouter';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
 import { useOpening } from './useOpening';
 
-const KEYS: [string, string][] = [
+type KeyLine = [keys: string, what: string];
+
+const EVERYWHERE: KeyLine[] = [
   ['/  or  Ctrl K', 'the command line'],
   ['?', 'these keys'],
-  ['\\', 'fold the tape away, and back'],
-  ['j  k', 'down and up the list'],
-  ['Enter', 'open a promotion; in a clause, accept and go on'],
-  ['space', 'select a promotion'],
-  ['f', 'filter the list'],
   ['n', 'a new promotion'],
-  ['Ctrl Enter', 'put the promotion at the desk live'],
-  ['Alt M', 'at a number of the desk: the most it can give'],
-  ['a', 'add an item to the cart'],
-  ['c', 'enter a code'],
-  ['+  −  in a quantity', 'one more, one fewer'],
-  ['Alt with arrows', 'move a condition, into and out of brackets'],
+  ['\\', 'fold the right page away, and back'],
   ['Ctrl Z, Ctrl Shift Z', 'take back what was done last, wherever it was; do it again'],
   ['Esc', 'close what is open'],
 ];
 
-/** The keys, shown on ?. */
+const LIST: KeyLine[] = [
+  ['j  k', 'down and up the list'],
+  ['Enter', 'open a promotion'],
+  ['space', 'select a promotion'],
+  ['f', 'filter the list'],
+];
+
+const DESK: KeyLine[] = [
+  ['Enter, Tab', 'accept a part and go on to the next'],
+  ['Ctrl Enter', 'put the promotion live'],
+  ['Alt M', 'at a number: the most it can give'],
+  ['Alt with arrows', 'move a condition, into and out of brackets'],
+  ['arrows', 'in a table: from cell to cell'],
+];
+
+const TAPE: KeyLine[] = [
+  ['a', 'add an item to the cart'],
+  ['c', 'enter a code'],
+  ['+  −', 'in a quantity: one more, one fewer'],
+];
+
+/** The keys that do something on a page, under the words that name where they do. */
+function keysAt(path: string): [string, KeyLine[]][] {
+  const tape: [string, KeyLine[]] = ['the tape', TAPE];
+  if (path === '/promotions') return [['the list', LIST], tape];
+  if (path.startsWith('/promotions/')) return [['the desk', DESK], tape];
+  return path === '/store' ? [] : [tape];
+}
+
+/** The keys of the page one is on, shown on ?. */
 export function KeysOfThePage() {
+  const [path] = useLocation();
   const [open, setOpen] = useOpening('keys-of-the-page', (event, show) => {
     if (event.key === '?' && !isTyping(event.target)) show();
   });
+  const groups: [string, KeyLine[]][] = [...keysAt(path), ['everywhere', EVERYWHERE]];
   return (
     <Lifted title="Keys" open={open} onOpenChange={setOpen} place="top-24 w-[30rem] p-4">
-      <dl className="grid grid-cols-[12rem_1fr]">
-        {KEYS.map(([key, what]) => (
-          <div key={key} className="contents">
-            <dt className="font-mono text-tape">{key}</dt>
-            <dd>{what}</dd>
-          </div>
-        ))}
-      </dl>
+      {groups.map(([where, keys]) => (
+        <section key={where}>
+          <h3 className="head-word pt-2">{where}</h3>
+          <dl className="grid grid-cols-[12rem_1fr]">
+            {keys.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt className="font-mono text-tape">{key}</dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
     </Lifted>
   );
 }

@@ -5,11 +5,19 @@ const KEPT = 'rapid-ledger.gutter';
 const LEAST = 28;
 const MOST = 58;
 
+type Props = {
+  left: ReactNode;
+  right: ReactNode;
+  /** What the right page is called where one page stands at a time. */
+  rightName: string;
+  isAlone?: boolean;
+};
+
 /**
  * The open ledger: two pages and the gutter between them, which can be dragged; the backslash folds the right page away.
  * @param isAlone in a narrow window the left page stands alone, for somebody who knows no ledger
  */
-export function Spread({ left, right, isAlone = false }: { left: ReactNode; right: ReactNode; isAlone?: boolean }) {
+export function Spread({ left, right, rightName, isAlone = false }: Props) {
   const [share, setShare] = useState(() => Number(localStorage.getItem(KEPT)) || 40);
   const [folded, setFolded] = useState(false);
   const [narrowSide, setNarrowSide] = useState<'left' | 'right'>('left');
@@ -33,7 +41,7 @@ export function Spread({ left, right, isAlone = false }: { left: ReactNode; righ
           left page
         </button>
         <button type="button" className="word" aria-pressed={narrowSide === 'right'} onClick={() => setNarrowSide('right')}>
-          the tape
+          {rightName}
         </button>
       </div>
       <div className="flex min-h-0 flex-1">

@@ -1,13 +1,15 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 
+const FOLLOWED = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys'];
+
 /** When anything was written, by whomever, the lists are read anew. */
 export function useFollowing(stamp: number | undefined) {
   const queries = useQueryClient();
   const seen = useRef(stamp);
   useEffect(() => {
     if (seen.current !== undefined && stamp !== undefined && seen.current !== stamp)
-      queries.invalidateQueries({ queryKey: ['promotions'] });
+      for (const key of FOLLOWED) queries.invalidateQueries({ queryKey: [key] });
     seen.current = stamp ?? seen.current;
   }, [stamp, queries]);
 }

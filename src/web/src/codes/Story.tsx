@@ -31,7 +31,19 @@ export function Story({ code, onClose }: { code: string; onClose: () => void }) 
             </Link>
           </p>
         )}
-        {story.orders.length > 0 && <p className="text-faded">used by {story.orders.join(', ')}</p>}
+        {story.orders.length > 0 && (
+          <p className="text-faded">
+            used by{' '}
+            {story.orders.map((order, place) => (
+              <span key={order}>
+                {place > 0 && ', '}
+                <Link className="word" href={`/store?order=${encodeURIComponent(order)}`}>
+                  {order}
+                </Link>
+              </span>
+            ))}
+          </p>
+        )}
         <p className="truncate">
           <a className="word" href={story.link}>
             {link}

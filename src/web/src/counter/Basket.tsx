@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { useShoppers } from '../api/queries';
+import { Reductions } from '../shop/Reductions';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { type Format, isZero } from '../ui/format';
-import { Reductions } from './Reductions';
 import type { Told } from './store';
 import type { Words } from './words';
 

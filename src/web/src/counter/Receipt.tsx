@@ -1,5 +1,5 @@
+import { Reductions } from '../shop/Reductions';
 import type { Format } from '../ui/format';
-import { Reductions } from './Reductions';
 import { type Placed, useGiveBack } from './store';
 import type { Words } from './words';
 

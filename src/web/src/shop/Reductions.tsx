@@ -1,9 +1,11 @@
+import type { StoreResult } from '../api/client';
 import { type Format, isZero, subtract } from '../ui/format';
-import type { Told } from './store';
-import type { Words } from './words';
+
+/** How the parts of a sum are called. */
+export type SumWords = Record<'goods' | 'delivery' | 'tax' | 'taxIn' | 'credit' | 'due', string> & { points: (count: number) => string };
 
 /** From the goods to what is to pay: every reduction by its name, gifts, delivery, tax and credit. It adds up. */
-export function Reductions({ told, words, format }: { told: Told; words: Words; format: Format }) {
+export function Reductions({ told, words, format }: { told: StoreResult; words: SumWords; format: Format }) {
   const plain = (amount: string) => format.plain(amount, told.currency);
   const totals = told.totals;
   const off = told.promotions.filter((promotion) => promotion.from === 'order' && !isZero(promotion.amount));

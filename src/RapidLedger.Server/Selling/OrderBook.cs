@@ -1,0 +1,72 @@
+using System.Text.Json.Nodes;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Selling;
+
+/// <summary>An order in the list.</summary>
+/// <param name="State">held, taken, givenBack or lapsed.</param>
+/// <param name="HeldUntil">When a hold is over.</param>
+/// <param name="Who">Who bought: a name, "a guest", "somebody forgotten"; null: nobody that is known.</param>
+/// <param name="Due">What was to pay, in its own currency.</param>
+/// <param name="Saving">What promotions took off.</param>
+/// <param name="Promotions">What applied, as the shopper read it.</param>
+/// <param name="Change">Goes up with every change of any order.</param>
+internal sealed record OrderRow(string Id, string State, string PlacedAt, string? HeldUntil, string? Who, bool Rehearsal, string Currency, string Due, string Saving, IReadOnlyList<string> Promotions, long Change);
+
+/// <summary>Orders, those that changed last first.</summary>
+/// <param name="HasMore">Whether there are more behind them.</param>
+internal sealed record OrderRows(IReadOnlyList<OrderRow> Orders, bool HasMore);
+
+/// <summary>The shop's orders as the merchant looks them up: what was bought, what applied, and moved on by hand.</summary>
+internal static class OrderBook
+{
+    private const int AtOnce = 40;
+    private const int MostShoppers = 20;
+    private const int MostMeant = 200;
+
+    // Whoever is at the desk moves orders as the counter does.
+    private static readonly StoreCaller Merchant = new("merchant", StoreCaller.Counter);
+
+    public static void MapOrderBook(this IEndpointRouteBuilder routes)
+    {
+        routes.MapGet("/api/orders", (string? q, long? before, OpenShop shop, ShopRepository shoppers, OrderRepository orders) => Rows(q?.Trim() ?? "", before, shop, shoppers, orders))
+            .Produces<OrderRows>().Refuses(400, 422).WithName("orderRows");
+        routes.MapGet("/api/orders/{id}", Till.Find).Produces<JsonObject>().Refuses(404).WithName("orderPage");
+        routes.MapPost("/api/orders/{id}/take", (string id, Till till, HttpContext context) => Move(key => till.Take(id, Merchant, key, "take", context.RequestAborted)))
+            .Produces<JsonObject>().Refuses(404, 409, 503).WithName("takeByHand");
+        routes.MapPost("/api/orders/{id}/give-back", (string id, GiveBackRequest? request, Till till, HttpContext context) => Move(key => till.GiveBack(id, request, Merchant, key, "give-back", context.RequestAborted)))
+            .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("giveBackByHand");
+    }
+
+    private static OrderRows Rows(string q, long? before, OpenShop shop, ShopRepository shoppers, OrderRepository orders)
+    {
+        string[] named = q.Length == 0 ? [] : [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id), q];
+        return orders.Read(transaction =>
+        {
+            var found = transaction.Newest(before, q.Length == 0 ? null : transaction.Meant(q, named, Trigger.Bare(Trigger.Normal(q)), MostMeant), AtOnce + 1);
+            return new OrderRows([.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))], found.Count > AtOnce);
+        });
+    }
+
+    private static OrderRow Row(StoredOrder order, string? who)
+    {
+        var told = Till.Told(order);
+        var (result, totals) = (told["result"]!, told["result"]!["totals"]!);
+        return new(
+            order.Id, order.State, (string)told["placedAt"]!, (string?)told["heldUntil"], who, order.Rehearsal, (string)result["currency"]!, (string)totals["due"]!, (string)totals["saving"]!,
+            [.. result["promotions"]!.AsArray().Select(promotion => (string)promotion!["label"]!)], order.Change);
+    }
+
+    private static string? Who(StoredOrder order, OrderTransaction transaction) => order.Shopper switch
+    {
+        null => null,
+        var guest when guest.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) => "a guest",
+        var forgotten when forgotten.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal) => "somebody forgotten",
+        var id => transaction.Shopper(id)?.Name ?? id,
+    };
+
+    private static async Task<IResult> Move(Func<string, Task<Answer>> move) => (await move(Guid.NewGuid().ToString("n"))).Result;
+}
