@@ -96,6 +96,23 @@ public class ReviewTests
     }
 
     [Theory]
+    // 7 are in the catalogue: what is left of them, and how much of the promise was kept, is what counts.
+    [InlineData("\"limits\": {\"total\": 9}, ", 0, null, "It promises 9 of Moor tyre, and 7 are in stock.", 7)]
+    [InlineData("\"limits\": {\"total\": 9}, ", 2, null, null, 0)]
+    [InlineData("\"limits\": {\"total\": 9}, ", 2, 4, "It still promises 7 of Moor tyre, and 4 are in stock.", 6)]
+    [InlineData("\"limits\": {\"total\": 9}, ", 0, 0, "It promises 9 of Moor tyre, and 0 are in stock.", 0)]
+    [InlineData("", 3, 5, "5 of Moor tyre are in stock, and nothing bounds how many are given.", 8)]
+    public void A_gift_is_held_against_what_is_left_of_it(string limits, int uses, int? left, string? says, int mended)
+    {
+        var written = Written("""{"id": "new", "name": "N", LIMITS"rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""".Replace("LIMITS", limits, StringComparison.Ordinal));
+        var found = Look(written, around: around => around with { Uses = uses, Left = left is { } free ? new Dictionary<string, long> { ["MOOR"] = free } : null }).SingleOrDefault(finding => finding.Check == "giftStock");
+        Assert.Equal((says, mended), (found?.Sentence, (int)(long)(found?.Mend?.Value ?? 0L)));
+        // Of the other there is no end.
+        written["rewards"]![0]!["give"]!["skus"]!.AsArray().Add("FELL");
+        Assert.DoesNotContain(Look(written), finding => finding.Check == "giftStock");
+    }
+
+    [Theory]
     // Said to meet, elsewhere, and at another time.
     [InlineData("""{"stacking": {"allow": "except", "with": ["family:season"]}, "rewards": [FINE]}""")]
     [InlineData("""{"rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""")]
@@ -134,6 +151,7 @@ public class ReviewTests
 
     [Theory]
     [InlineData("amount", "10.01", "2.50")]
+    [InlineData("amount", "2.51", "2.50")]
     [InlineData("price", "29.00", "37.50")]
     public void The_most_of_an_amount_and_the_least_price(string member, string written, string most)
     {
@@ -154,7 +172,7 @@ public class ReviewTests
         }
     }
 
-    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null)
+    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null, Func<Surroundings, Surroundings>? around = null)
     {
         var whole = JsonNode.Parse(Shop)!;
         whole["store"]!["families"] = new JsonArray(new JsonObject { ["name"] = "season" });
@@ -162,7 +180,8 @@ public class ReviewTests
         var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;
         var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string> { "beside" });
         Assert.Empty(read.Problems);
-        return Review.Of(read.Value!, new(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At, shop.Cart));
+        var surroundings = new Surroundings(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At, shop.Cart);
+        return Review.Of(read.Value!, around?.Invoke(surroundings) ?? surroundings);
     }
 
     private static JsonObject Written(string promotion) => JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();

@@ -66,13 +66,17 @@ public sealed class Rulebook
         };
     }
 
-    private IEnumerable<string> GivenBy(IEnumerable<Promotion> all) => all.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>()
-        .SelectMany(gift => gift.Give switch
-        {
-            Give.OneOf(var skus) => skus.AsEnumerable(),
-            Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
-            _ => throw new System.Diagnostics.UnreachableException(),
-        });
+    /// <summary>The SKUs that a promotion gives by their names, those of the steps of ladders too.</summary>
+    public static IReadOnlyCollection<string> GivenBy(Promotion promotion) => [.. Gifts([promotion]).Select(gift => gift.Give).OfType<Give.OneOf>().SelectMany(give => give.Skus)];
+
+    private static IEnumerable<Gift> Gifts(IEnumerable<Promotion> all) => all.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>();
+
+    private IEnumerable<string> GivenBy(IEnumerable<Promotion> all) => Gifts(all).SelectMany(gift => gift.Give switch
+    {
+        Give.OneOf(var skus) => skus.AsEnumerable(),
+        Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
+        _ => throw new System.Diagnostics.UnreachableException(),
+    });
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
     public bool LooksAt(string sku)

@@ -12,6 +12,12 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
 {
     private (Promotion Of, IReadOnlyList<Trial> Trials)? tried;
 
+    /// <summary>What is left of SKUs where that is not what the catalogue says; none: of none.</summary>
+    public IReadOnlyDictionary<string, long>? Left { get; init; }
+
+    /// <summary>How often the promotion has been used.</summary>
+    public long Uses { get; init; }
+
     /// <summary>The live promotions.</summary>
     public IEnumerable<Promotion> Others => Live.Promotions;
 

@@ -135,7 +135,7 @@ internal static class PromotionEndpoints
         var read = shop.Read(text);
         if (read.Promotion is null) return Answers.Refused(read.Problems);
         // What cannot be meant is not started; all else is the merchant's to mean.
-        if (Review.Errors(read.Promotion, shop.Around(clock.GetCurrentInstant())) is { Count: > 0 } errors)
+        if (Review.Errors(read.Promotion, shop.Around(read.Promotion, clock.GetCurrentInstant())) is { Count: > 0 } errors)
             return Answers.Refused([.. errors.Select(found => new Problem(found.At, ProblemCode.NotMeant, found.Sentence))]);
         if (CodesTaken(read.Promotion, codes, shop).ToArray() is { Length: > 0 } taken) return Answers.Refused(taken);
         // The same words again only change the state, so that versions count changes.

@@ -35,9 +35,9 @@ internal static class SecondLook
     {
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
-        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, shop.Around(clock.GetCurrentInstant())));
+        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant())));
         var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(sent, clock), shop.Catalogue, shop.Ids);
-        return cart.Value is { } tape ? Results.Ok(Found(draft, shop.Around(clock.GetCurrentInstant(), tape))) : Answers.Refused(cart.Problems.Under("/cart"));
+        return cart.Value is { } tape ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape))) : Answers.Refused(cart.Problems.Under("/cart"));
     }
 
     private static IReadOnlyList<FoundInDraft> Found(Promotion promotion, Surroundings around) =>

@@ -68,9 +68,14 @@ internal sealed class OpenShop
     public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
 
     /// <summary>What stands around a promotion of the shop that is looked at twice.</summary>
+    /// <param name="promotion">Which.</param>
     /// <param name="now">When it is looked at.</param>
     /// <param name="tape">The cart that somebody has before them; none: there is none.</param>
-    public Surroundings Around(Instant now, Cart? tape = null) => new(Catalogue, Live.Rulebook, Wording, now, tape);
+    public Surroundings Around(Promotion promotion, Instant now, Cart? tape = null) => new(Catalogue, Live.Rulebook, Wording, now, tape)
+    {
+        Left = Left(Rulebook.GivenBy(promotion)),
+        Uses = UsageAt(now, null).GetValueOrDefault(promotion.Id)?.Total ?? 0,
+    };
 
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }

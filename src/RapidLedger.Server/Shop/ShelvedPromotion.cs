@@ -51,7 +51,7 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     {
         var (edition, day) = (Shop.Live.Number, now.InZone(Shop.Store.Zone).Date);
         if (found is { } known && known.Edition == edition && known.Day == day) return known.Counts;
-        var findings = Read.Promotion is { } promotion ? Review.Of(promotion, Shop.Around(now)) : [];
+        var findings = Read.Promotion is { } promotion ? Review.Of(promotion, Shop.Around(promotion, now)) : [];
         var counts = (findings.Count(finding => finding.Severity == Severity.Error), findings.Count(finding => finding.Severity == Severity.Doubt));
         found = new(edition, day, counts);
         return counts;

@@ -14,17 +14,22 @@ internal sealed class GiftStock : Check
             var isEndless = false;
             foreach (var sku in skus)
             {
-                if (around.Catalogue.Variant(around.Catalogue.Find(sku)).Stock is { } left) stock += left;
+                if (around.Catalogue.Variant(around.Catalogue.Find(sku)).Free(around.Left) is { } left) stock += left;
                 else isEndless = true;
             }
 
             if (isEndless) continue;
             var name = skus.Count == 1 ? around.Wording.Item(skus[0]) : $"these {skus.Count} gifts";
-            if (promotion.Limits?.Total is { } total)
+            var most = around.Uses + (stock / gift.Quantity);
+            var mend = most == 0 ? null : new Mend($"{most} uses in all", "/limits/total", most);
+            if (promotion.Limits?.Total is not { } total)
             {
-                if (stock < total * gift.Quantity) yield return Doubt($"{at}/give", $"It promises {total * gift.Quantity} of {name}, and {stock} are in stock.", new($"{stock / gift.Quantity} uses in all", "/limits/total", stock / gift.Quantity));
+                yield return Remark($"{at}/give", $"{stock} of {name} are in stock, and nothing bounds how many are given.", mend);
+                continue;
             }
-            else yield return Remark($"{at}/give", $"{stock} of {name} are in stock, and nothing bounds how many are given.", new($"{stock / gift.Quantity} uses in all", "/limits/total", stock / gift.Quantity));
+
+            var promised = Math.Max(0, total - around.Uses) * gift.Quantity;
+            if (stock < promised) yield return Doubt($"{at}/give", $"It {(around.Uses > 0 ? "still promises" : "promises")} {promised} of {name}, and {stock} are in stock.", mend);
         }
     }
 }
