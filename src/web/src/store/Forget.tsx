@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useDeferredValue, useState } from 'react';
+import { useDeferredValue, useRef, useState } from 'react';
 import { answered, api, type ShopperInfo } from '../api/client';
 import { useShoppers } from '../api/queries';
+import { AskTwice } from '../ui/AskTwice';
 import { Find } from '../ui/Find';
 
 type Forgotten = { orders: number };
@@ -12,7 +13,7 @@ export function Forget() {
   const [typed, setTyped] = useState('');
   const q = useDeferredValue(typed.trim());
   const { data: shoppers = [] } = useShoppers(q, q.length > 0);
-  const [asked, setAsked] = useState<ShopperInfo | null>(null);
+  const find = useRef<HTMLInputElement>(null);
   const [said, setSaid] = useState('');
   const [failure, setFailure] = useState('');
   const forget = async (shopper: ShopperInfo) => {
@@ -21,10 +22,10 @@ export function Forget() {
       const { orders } = await answered<Forgotten>(api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }));
       setSaid(`${shopper.name} is forgotten${orders === 0 ? '' : orders === 1 ? ', in one order' : `, in ${orders} orders`}.`);
       setTyped('');
+      find.current?.focus();
     } catch (error) {
       setFailure((error as Error).message);
     } finally {
-      setAsked(null);
       queries.invalidateQueries();
     }
   };
@@ -33,13 +34,13 @@ export function Forget() {
       <h2 className="head-word px-4 pt-4">forget a shopper</h2>
       <p className="px-4 leading-[26px]">
         <Find
+          ref={find}
           label="Find a shopper to forget"
           placeholder="type a name or a number"
           value={typed}
           onType={(text) => {
             setTyped(text);
             setSaid('');
-            setAsked(null);
           }}
         />
       </p>
@@ -57,26 +58,10 @@ export function Forget() {
             <li key={shopper.id} className="flex items-baseline gap-3 px-4 leading-6 odd:bg-band" data-testid="shopper">
               <span className="min-w-0 flex-1 truncate">{shopper.name}</span>
               <span className="font-mono text-faded">{shopper.id}</span>
-              {asked?.id === shopper.id ? (
-                <>
-                  <span className="text-doubt">This cannot be taken back.</span>
-                  <button type="button" className="word" onClick={() => forget(shopper)}>
-                    forget for good
-                  </button>
-                  <button type="button" className="word" onClick={() => setAsked(null)}>
-                    leave it
-                  </button>
-                </>
-              ) : (
-                <>
-                  <span className="w-24 text-right">
-                    {shopper.orders === 0 ? 'no orders' : shopper.orders === 1 ? '1 order' : `${shopper.orders} orders`}
-                  </span>
-                  <button type="button" className="word" aria-label={`forget ${shopper.name}`} onClick={() => setAsked(shopper)}>
-                    forget…
-                  </button>
-                </>
-              )}
+              <span className="w-24 text-right">
+                {shopper.orders === 0 ? 'no orders' : shopper.orders === 1 ? '1 order' : `${shopper.orders} orders`}
+              </span>
+              <AskTwice words="forget…" label={`forget ${shopper.name}`} sure="forget for good" onSure={() => forget(shopper)} />
             </li>
           ))}
         </ul>

@@ -5,6 +5,7 @@ import { answered, api, type StoreOrder } from '../api/client';
 import { useOrder } from '../api/queries';
 import { Reductions, type SumWords } from '../shop/Reductions';
 import { useShopContext } from '../shop/shop';
+import { AskTwice } from '../ui/AskTwice';
 import { isZero } from '../ui/format';
 import { toNumber } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
@@ -31,7 +32,6 @@ function Slip({ order }: { order: StoreOrder }) {
   const { format, info } = useShopContext();
   const told = order.result;
   const [back, setBack] = useState<Record<number, string>>({});
-  const [asked, setAsked] = useState(false);
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState('');
   const [failure, setFailure] = useState('');
@@ -50,7 +50,6 @@ function Slip({ order }: { order: StoreOrder }) {
       setFailure((error as Error).message);
     } finally {
       setBusy(false);
-      setAsked(false);
       queries.invalidateQueries();
     }
   };
@@ -73,7 +72,7 @@ function Slip({ order }: { order: StoreOrder }) {
   return (
     <div className="border-y border-ink bg-paper px-4 py-2" data-testid="order-slip">
       <p className="text-faded">
-        <span className="font-mono select-all">{order.id}</span> · edition {order.edition}
+        <span className="font-mono select-all">{order.id}</span> · {format.moment(order.placedAt)} · edition {order.edition}
         {order.heldUntil && ` · held until ${format.moment(order.heldUntil)}`}
         {order.rehearsal && ' · a rehearsal, it uses nothing up'}
       </p>
@@ -92,10 +91,7 @@ function Slip({ order }: { order: StoreOrder }) {
                 inputMode="numeric"
                 placeholder="back: none"
                 value={back[place] ?? ''}
-                onType={(text) => {
-                  setBack({ ...back, [place]: text });
-                  setAsked(false);
-                }}
+                onType={(text) => setBack({ ...back, [place]: text })}
               />
             ) : null}
             {(order.returned?.units[place] ?? 0) > 0 && <span className="text-faded">{order.returned?.units[place]} back</span>}
@@ -131,22 +127,9 @@ function Slip({ order }: { order: StoreOrder }) {
             it was paid
           </button>
         )}
-        {(order.state === 'held' || order.state === 'taken') &&
-          (asked ? (
-            <>
-              <span className="leading-[23px] text-doubt">This cannot be taken back.</span>
-              <button type="button" className="word" aria-disabled={busy} onClick={giveBack}>
-                {typed.length > 0 ? 'give these back' : 'give all of it back'}
-              </button>
-              <button type="button" className="word" onClick={() => setAsked(false)}>
-                leave it
-              </button>
-            </>
-          ) : (
-            <button type="button" className="word" onClick={() => setAsked(true)}>
-              give back…
-            </button>
-          ))}
+        {(order.state === 'held' || order.state === 'taken') && (
+          <AskTwice words="give back…" sure={typed.length > 0 ? 'give these back' : 'give all of it back'} onSure={giveBack} />
+        )}
       </p>
     </div>
   );

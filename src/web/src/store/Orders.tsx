@@ -64,13 +64,17 @@ function Row({ row, isOpen, onOpen }: { row: OrderRow; isOpen: boolean; onOpen: 
       <button type="button" aria-expanded={isOpen} className="block w-full px-4 text-left leading-6 hover:bg-press" onClick={onOpen}>
         <span className="flex items-baseline gap-3">
           <OrderMark state={row.state} />
-          <span className="w-40 shrink-0 text-faded">{format.moment(row.placedAt)}</span>
+          <span className="w-24 shrink-0 text-faded">{format.lately(row.placedAt)}</span>
           <span className="min-w-0 flex-1 truncate font-medium">{row.who ?? 'a guest'}</span>
           {row.rehearsal && <span className="text-doubt">rehearsal</span>}
-          {!isZero(row.saving) && <span className="font-mono text-tape text-red">−{format.plain(row.saving, row.currency)}</span>}
           <span className="w-20 shrink-0 text-right font-mono text-tape">{format.money(row.due, row.currency)}</span>
         </span>
-        {row.promotions.length > 0 && <span className="block truncate pl-[6.4rem] leading-4 text-faded">{row.promotions.join(' · ')}</span>}
+        {row.promotions.length > 0 && (
+          <span className="flex gap-3 pl-[6.4rem] leading-4">
+            <span className="min-w-0 flex-1 truncate text-faded">{row.promotions.join(' · ')}</span>
+            {!isZero(row.saving) && <span className="font-mono text-tape text-red">−{format.plain(row.saving, row.currency)}</span>}
+          </span>
+        )}
       </button>
       {isOpen && <OrderSlip id={row.id} />}
     </li>

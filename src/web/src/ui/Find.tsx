@@ -1,6 +1,11 @@
-import type { InputHTMLAttributes } from 'react';
+import type { InputHTMLAttributes, Ref } from 'react';
 
-type Props = Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange'> & { label: string; value: string; onType: (text: string) => void };
+type Props = Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange'> & {
+  label: string;
+  value: string;
+  onType: (text: string) => void;
+  ref?: Ref<HTMLInputElement>;
+};
 
 /** A line that is typed on to find something. */
 export function Find({ label, onType, className = 'w-full', ...rest }: Props) {

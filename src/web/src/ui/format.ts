@@ -6,6 +6,8 @@ export type Format = {
   plain: (amount: string, currency: string) => string;
   moment: (at: string | number) => string;
   day: (at: string | number) => string;
+  /** A day and a time, without the year. */
+  lately: (at: string | number) => string;
   /** An instant as a local time of the shop's zone, for a field: 2027-03-05T10:00 */
   toLocal: (at: string | number) => string;
   /** The first instant of a local time of the shop's zone. */
@@ -31,6 +33,7 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     minute: '2-digit',
   });
   const days = new Intl.DateTimeFormat(locale, { timeZone: zone, day: 'numeric', month: 'short' });
+  const late = new Intl.DateTimeFormat(locale, { timeZone: zone, day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
   const parts = new Intl.DateTimeFormat('en-CA', {
     timeZone: zone,
     hourCycle: 'h23',
@@ -54,6 +57,7 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
       ),
     moment: (at) => moments.format(new Date(at)),
     day: (at) => days.format(new Date(at)),
+    lately: (at) => late.format(new Date(at)),
     toLocal,
     fromLocal: (local) => {
       // Date.parse alone makes moments out of many texts that are none.
