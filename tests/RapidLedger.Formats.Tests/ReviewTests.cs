@@ -160,6 +160,16 @@ public class ReviewTests
     }
 
     [Fact]
+    public void What_stands_at_the_floor_is_brought_below_it()
+    {
+        // A quarter of 40.00 is left over 30.00: that is the floor, and a cent less is below it.
+        var written = Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""");
+        Assert.Contains("less than the floor of 25", Look(written, floor: 25).Single(finding => finding.Check == "belowCost").Sentence);
+        // What is below it before is not this promotion's doing.
+        Assert.DoesNotContain(Look(written, floor: 26), finding => finding.Check == "belowCost");
+    }
+
+    [Fact]
     public void The_most_that_keeps_the_floor_is_the_most()
     {
         for (var percent = 7; percent <= 90; percent += 4)
@@ -172,9 +182,10 @@ public class ReviewTests
         }
     }
 
-    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null, Func<Surroundings, Surroundings>? around = null)
+    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null, Func<Surroundings, Surroundings>? around = null, int floor = 20)
     {
         var whole = JsonNode.Parse(Shop)!;
+        whole["store"]!["marginFloor"] = floor;
         whole["store"]!["families"] = new JsonArray(new JsonObject { ["name"] = "season" });
         if (beside is not null) whole["promotions"]!.AsArray().Add(beside.DeepClone());
         var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;

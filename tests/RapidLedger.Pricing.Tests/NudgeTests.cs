@@ -70,6 +70,19 @@ public class NudgeTests
         Assert.Equal((add, saves), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
     }
 
+    [Theory]
+    // A pair of the same for 12.00: one is no pair, and two cost less than that.
+    [InlineData(1, typeof(Idleness.SetNeedsMore))]
+    [InlineData(2, typeof(Idleness.NothingToTake))]
+    public void A_set_that_cannot_be_filled_is_told_from_one_that_takes_nothing(int tubes, Type why)
+    {
+        var slot = new Slot(new([new Term.OfProduct("t")]), 1);
+        var rulebook = Rulebook.Compile(
+            new(RandomCase.Eur, DateTimeZone.Utc), new([], [new("t", "T", [new("T", RandomCase.Money(500))])]), [new("p", [new Bundle([slot, slot], new Take.To(RandomCase.Money(1_200)), Repetition.Every)])]);
+        var reason = Assert.IsType<Reason.NoMatchingItems>(rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", tubes)])).Outcomes[0].Reason);
+        Assert.IsType(why, reason.Why);
+    }
+
     [Fact]
     public void A_promotion_with_which_the_cart_would_save_less_says_by_how_much()
     {
