@@ -42,6 +42,17 @@ public class ReviewTests
         { "nothingGiven", "/rewards/0", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "priceFrom": "900.00"}, "take": {"percent": 5}, "per": "unit"}]}""", "No item is Tyres priced 900.00 or more" },
         { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "rounds to nothing" },
         { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 25}, "per": "cart"}]}""", "125.00 on an order of 500.00" },
+        { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "cart"}]}""", "250.00 on an order of 500.00" },
+        { "unnamedItem", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "unit"}]}""", "off everything in the cart, not off one item" },
+        { "unnamedItem", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}], "fullPriceOnly": true}, "take": {"price": "9.90"}, "per": "unit"}]}""", "each thing in the cart costs 9.90 then" },
+        { "unnamedItem", "/rewards/0/get/of", """{"name": "N", "rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1}, "get": {"of": {"in": [{"all": true}]}, "quantity": 1, "take": {"percent": 100}}}]}""", "up to Fell tyre at 40.00" },
+        { "startPassed", "/window/start", """{"name": "N", "window": {"start": "2027-03-01T00:00", "end": "2027-04-01T00:00"}, "rewards": [FINE]}""", "Its start, 2027-03-01 00:00, has passed" },
+        { "labelMissing", "/label", """{"name": "Spring, second try", "rewards": [FINE]}""", "who reads what you call it: “Spring, second try”" },
+        { "labelAmount", "/label", """{"name": "N", "label": "€3 off from 50.00 EUR", "when": {"spend": {"from": "60.00"}}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 3 and 50.00, and the rule has 2.00 and 60.00" },
+        { "labelAmount", "/label/de", """{"name": "N", "label": {"en": "2.00 € off", "de": "2,50 € Rabatt"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 2,50, and the rule has 2.00" },
+        { "labelDate", "/label", """{"name": "N", "label": "Only until 31 March", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""", "It says 31 March, and the rule ends at" },
+        { "labelDate", "/name", """{"name": "Aktion bis 30.4.", "rewards": [FINE]}""", "It says 30.4., and the rule has neither a start nor an end" },
+        { "labelFigure", "/label/de", """{"name": "N", "label": {"en": "5 % off", "de": "15 % Rabatt"}, "rewards": [FINE]}""", "says 15 %, and the rule gives 5 %" },
         { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten; on this cart 6.00, once for the cart 2.00" },
         { "oncePerCart", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "cart"}]}""", "off each unit it would be 20.00 off ten; on this cart 2.00, off each unit 6.00" },
         // 40.00 costs 30.00: at 25 % nothing is earned, and a fifth of what is paid is to stay: at most 6 %, which leaves 37.60 and 7.60 of it.
@@ -121,7 +132,7 @@ public class ReviewTests
     {
         var live = Written(beside);
         (live["id"], live["name"]) = ("beside", "Beside");
-        var written = Written("""{"id": "new", "name": "N", "window": {"end": "2027-04-09T00:00"}, "rewards": [FINE]}""");
+        var written = Written("""{"id": "new", "name": "N", "label": "5 % off", "window": {"end": "2027-04-09T00:00"}, "rewards": [FINE]}""");
         Assert.Empty(Look(written, live));
     }
 
@@ -142,11 +153,11 @@ public class ReviewTests
     public void What_is_in_order_is_left_in_peace()
     {
         Assert.Empty(Look(Written("""
-            {"id": "new", "name": "N", "label": "5 % off tyres", "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-01T00:00", "end": "2027-04-01T00:00"},
+            {"id": "new", "name": "N", "label": {"en": "5 % off tyres from €50, until 31 March", "de": "5 % auf Reifen ab 50,00 €, 9.3. bis 31. März"}, "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-09T00:00", "end": "2027-04-01T00:00"},
              "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
             """)));
         // Itself is no other, and numbered codes are one apart on purpose.
-        Assert.Empty(Look(Written("""{"id": "live", "name": "N", "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
+        Assert.Empty(Look(Written("""{"id": "live", "name": "N", "label": "5 % off", "window": {"start": "2027-03-01T00:00"}, "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
     }
 
     [Theory]

@@ -38,6 +38,19 @@ internal static class Parts
         Credit = _ => [],
     };
 
+    private static readonly RewardKinds<Func<Reward, IEnumerable<Amount?>>> Amounts = new()
+    {
+        Discount = reward => reward is Discount discount ? [AmountOf(discount.Take), discount.MaxDiscount] : [],
+        BuyGet = reward => reward is BuyGet deal ? [AmountOf(deal.Take), (deal.Deal as Deal.BySpend)?.Spend] : [],
+        Ladder = reward => reward is Ladder ladder ? ladder.Steps.Select(step => step.Spend) : [],
+        Bundle = reward => reward is Bundle bundle ? bundle.Slots.Select(slot => AmountOf(slot.Take)).Append(AmountOf(bundle.Take)) : [],
+        Gift = reward => reward is Gift gift ? [AmountOf(gift.Take), gift.Times.Spend] : [],
+        Markdown = reward => reward is Markdown markdown ? markdown.Levels.Select(level => AmountOf(level.Take)) : [],
+        Shipping = reward => reward is Shipping shipping ? [AmountOf(shipping.Take), shipping.MaxDiscount] : [],
+        Points = reward => reward is Points points ? [points.Each] : [],
+        Credit = reward => reward is Credit credit ? [credit.Amount] : [],
+    };
+
     private static readonly ConditionKinds<Func<Condition, (Selection? Of, long Least)>> Counted = new()
     {
         All = _ => default,
@@ -72,8 +85,23 @@ internal static class Parts
     public static IEnumerable<Selection> Selections(this Promotion promotion) => promotion.Rewards().SelectMany(entry => entry.Reward.In(About)(entry.Reward))
         .Concat(promotion.Conditions().Select(entry => Counts(entry.Condition).Of).OfType<Selection>());
 
+    /// <summary>What people read of it, with the places: the label in each language, and the name.</summary>
+    public static IEnumerable<(string At, string Text)> Titles(this Promotion promotion)
+    {
+        if (promotion.Labels is { } labels) foreach (var label in labels.Written.AsEnumerable()) yield return (label.Language is { } language ? $"/label/{language}" : "/label", label.Text);
+        else if (promotion.Label is { } one) yield return ("/label", one);
+        if (promotion.Name is { } name) yield return ("/name", name);
+    }
+
+    /// <summary>Every amount that its rewards give or ask for, and that its conditions ask for.</summary>
+    public static IEnumerable<NamedAmount> AllAmounts(this Promotion promotion) => promotion.Rewards().SelectMany(entry => entry.Reward.In(Amounts)(entry.Reward))
+        .Concat(promotion.Conditions().Select(entry => entry.Condition).OfType<Spend>().SelectMany(spend => new[] { spend.From, spend.To }))
+        .OfType<Amount>().SelectMany(amount => amount.Named);
+
     /// <summary>What a condition counts, and how many of it at least; nothing if it counts no items.</summary>
     public static (Selection? Of, long Least) Counts(Condition condition) => condition.In(Counted)(condition);
+
+    private static Amount? AmountOf(Take? take) => take switch { Take.Off(var amount) => amount, Take.To(var price) => price, _ => null };
 
     private static IEnumerable<(string At, Reward Reward)> Under(string at, EquatableArray<Reward> rewards)
     {

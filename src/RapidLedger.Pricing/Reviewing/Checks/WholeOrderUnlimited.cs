@@ -5,7 +5,6 @@ internal sealed class WholeOrderUnlimited : Check
 {
     private const decimal Large = 20;
 
-
     public override string Name => "wholeOrderUnlimited";
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
@@ -13,7 +12,7 @@ internal sealed class WholeOrderUnlimited : Check
         if (promotion.Limits is { Budget: not null }) yield break;
         foreach (var (at, reward) in promotion.Rewards())
         {
-            if (reward is not Discount { Take: Take.Percentage(var percent), MaxDiscount: null, MaxUnits: null } discount || percent.Value < Large || !discount.On.In.Any(term => term is Term.All)) continue;
+            if (reward is not Discount { Take: Take.Percentage(var percent), MaxDiscount: null, MaxUnits: null } discount || percent.Value < Large || (discount.Per == Per.Unit && percent.Value >= UnnamedItem.Half) || !discount.On.In.Any(term => term is Term.All)) continue;
             var order = 500 * around.Store.Currency.MinorPerMajor;
             var most = percent.Of(order / 5, around.Store.Rounding);
             yield return Doubt($"{at}/on", $"It gives {around.Wording.Say(percent)} on everything and without a bound: {around.Wording.Say(percent.Of(order, around.Store.Rounding))} on an order of {around.Wording.Say(order)}.",
