@@ -136,6 +136,16 @@ public class JourneyTests
         // For trade first: 12 % of 6.90, 35.90 and 8.90 are 0.83, 4.31 and 1.07, on 40 tubes, 12 tyres and 24 oils; the handbook is left out.
         ledger.Until(() => ledger.Count("[data-testid=entry]") == 5);
         Assert.Equal("−110.60", ledger.Entry("trade-12"));
+
+        // It does what the page can do too, as it stands then.
+        foreach (var (word, state) in new[] { ("pause", "paused"), ("go on", "running") })
+        {
+            ledger.Driver.ExecuteScript("document.activeElement.blur()");
+            ledger.Press("/");
+            ledger.Find("[aria-label=Command]");
+            ledger.Press(word, Keys.Enter);
+            ledger.UntilEqual(state, () => ledger.Text("[aria-label=Desk] [data-testid=phase]"));
+        }
     }
 
     [Fact]

@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { CommandLine, farFrom } from '../../src/web/src/app/CommandLine';
+import { useActions } from '../../src/web/src/ui/actions';
 import { Server } from './server';
 import { cart, Within } from './shop';
 
@@ -151,5 +152,36 @@ describe('the command line', () => {
     await type(screen.getByLabelText('Command'), 'night');
     fireEvent.keyDown(screen.getByLabelText('Command'), { key: 'Enter' });
     expect(document.documentElement.dataset.page).toBe('night');
+  });
+
+  test('sets the clock to a moment as people say it, and begins what is wanted', async () => {
+    const field = await open();
+    await type(field, 'clock 5 march 2027 18:00');
+    await waitFor(() => expect(offered()[0]).toMatch(/^Clock: .*5 Mar.* 18:00/));
+    fireEvent.keyDown(field, { key: 'Enter' });
+    expect(cart.cart.at).toBe('2027-03-05T17:00:00Z');
+    await open();
+    await type(screen.getByLabelText('Command'), 'sell sets');
+    fireEvent.keyDown(screen.getByLabelText('Command'), { key: 'Enter' });
+    await waitFor(() => expect(server.open).toBeGreaterThan(0));
+    await act(async () => server.answerEach((path) => (path === '/api/promotions' ? { id: 'p7' } : [])));
+    await waitFor(() => expect(window.location.pathname).toBe('/promotions/p7'));
+  });
+
+  test('runs what the page one is on offers, as it is then', async () => {
+    let done = 0;
+    const Page = ({ by }: { by: number }) => {
+      useActions([{ words: 'retire', detail: 'this promotion', run: () => (done += by) }]);
+      return null;
+    };
+    const page = render(<Page by={1} />);
+    page.rerender(<Page by={10} />);
+    await open();
+    await waitFor(() => expect(offered()[0]).toBe('Retire this promotion'));
+    fireEvent.keyDown(screen.getByLabelText('Command'), { key: 'Enter' });
+    expect(done).toBe(10);
+    page.unmount();
+    await open();
+    await waitFor(() => expect(offered()[0]).toBe('New promotion begin from what you want'));
   });
 });

@@ -1,9 +1,9 @@
 import { cleanup, render, screen } from '@testing-library/react';
 import fc from 'fast-check';
 import { afterEach, describe, expect, test } from 'vitest';
-import { Reductions } from '../../src/web/src/shop/Reductions';
 import type { Told } from '../../src/web/src/counter/store';
 import { wordsIn } from '../../src/web/src/counter/words';
+import { Reductions } from '../../src/web/src/shop/Reductions';
 import { formatIn } from '../../src/web/src/ui/format';
 
 const format = formatIn('en-GB', 'Europe/Berlin', { EUR: 2 });

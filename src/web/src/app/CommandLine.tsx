@@ -1,18 +1,24 @@
 import { useState } from 'react';
 import { useLocation } from 'wouter';
-import type { SampleCart } from '../api/client';
+import type { Json, SampleCart } from '../api/client';
 import { useCodes, useFoundPromotions, useItems, useShoppers } from '../api/queries';
+import { EMPTY_RULE, INTENTS } from '../desk/intents';
+import { useBegin } from '../desk/useBegin';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
+import { actionsOffered } from '../ui/actions';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
+import { readWhen, sayWhen } from '../ui/when';
 import { usePageColour } from './page';
 import { useOpening } from './useOpening';
 
 const MOST = 14;
 const SOME = 4;
 const LEAST = 2;
+// Of what the page offers, before anything is typed.
+const FIRST = 5;
 
 /** How far a name is from what was typed: 0 begins with it; 1 each word begins one of its words, in order; 2 not so. */
 export function farFrom(name: string, typed: string): number {
@@ -52,8 +58,13 @@ export function CommandLine() {
   );
 }
 
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
 function Commands({ close }: { close: () => void }) {
-  const { info } = useShopContext();
+  const { info, format } = useShopContext();
+  const begin = useBegin();
+  // What the page offers as it is when the line is opened.
+  const [offered] = useState(actionsOffered);
   const { open: openCart, clear, change, addItems, letBuy } = useCart();
   const [, turn] = usePageColour();
   const [, go] = useLocation();
@@ -65,12 +76,24 @@ function Commands({ close }: { close: () => void }) {
   const { data: codes } = useCodes(wanted, undefined, enough && !wanted.includes(' '));
   const { data: items = [] } = useItems(wanted, undefined, enough);
   const { data: shoppers = [] } = useShoppers(wanted, enough);
+  const now = format.toLocal(info.demoClock ? info.now : Date.now());
+  const moment = readWhen(wanted.replace(/^clock:?\s*/i, ''), { now, locale: info.locale, edge: 'start' });
   const own: Command[] = [
+    ...(wanted ? offered : offered.slice(0, FIRST)).map(({ words, detail = 'here', run }) => ({ words: capital(words), detail, run })),
+    ...('local' in moment && enough
+      ? [
+          {
+            words: `Clock: ${sayWhen(moment.local, info.locale, 'start')}`,
+            detail: wanted,
+            run: () => change({ at: format.fromLocal(moment.local) }),
+          },
+        ]
+      : []),
     { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
     { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
     { words: 'Codes', detail: 'made, brought, looked up', run: () => go('/codes') },
     { words: 'Counter', detail: 'play the shopper', run: () => go('/counter') },
-    { words: 'Store', detail: 'keys, stock, forgetting a shopper', run: () => go('/store') },
+    { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper', run: () => go('/store') },
     { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },
@@ -79,6 +102,11 @@ function Commands({ close }: { close: () => void }) {
       words: `Cart: ${sample.name}`,
       detail: 'put it on the tape',
       run: () => openCart(sample),
+    })),
+    ...(wanted ? [...INTENTS, { words: 'An empty rule', begin: EMPTY_RULE }] : []).map((intent) => ({
+      words: intent.words,
+      detail: 'begin a promotion',
+      run: () => begin(intent.begin() as Json).catch(() => go('/promotions/new')),
     })),
   ];
   const rows = (data?.rows ?? []).map((row) => ({

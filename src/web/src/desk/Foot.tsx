@@ -1,4 +1,5 @@
 import { Dates, Moment } from '../shop/Dates';
+import { useActions } from '../ui/actions';
 import { Popup } from '../ui/Popup';
 import { useHistory, useHistoryEnds } from '../ui/undo';
 import type { Keeping, useDraft } from './useDraft';
@@ -12,6 +13,18 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
   const ends = useHistoryEnds();
   const { saved, keeping } = draft;
   const { reason, setReason, putLive, setState, setDates, copy, drop } = life;
+  const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back';
+  const mayRetire = saved.state === 'live' || saved.state === 'paused';
+  const dropWords = saved.version === null ? 'throw this draft away' : 'back to what was saved';
+  useActions([
+    ...(canPutLive ? [{ words: hasDraft && saved.state === 'live' ? 'put the change live' : 'put live', detail: HERE, run: putLive }] : []),
+    ...(saved.state === 'draft' ? [] : [{ words: onward, detail: HERE, run: () => setState(saved.state === 'live' ? 'pause' : 'resume') }]),
+    { words: 'copy', detail: HERE, run: copy },
+    ...(mayRetire ? [{ words: 'retire', detail: HERE, run: () => setState('retire') }] : []),
+    ...(hasDraft ? [{ words: dropWords, detail: HERE, run: () => drop(false) }] : []),
+    { words: 'undo', detail: ends.last ?? 'nothing to take back', run: () => history.undo() },
+    { words: 'redo', detail: ends.next ?? 'nothing to do again', run: () => history.redo() },
+  ]);
   return (
     <footer className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-ink px-4 py-2">
       <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
@@ -38,21 +51,21 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
       {saved.state !== 'draft' && (
         // One button whatever it says, so that the focus stays on it.
         <button type="button" className="word" onClick={() => setState(saved.state === 'live' ? 'pause' : 'resume')}>
-          {saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back'}
+          {onward}
         </button>
       )}
       {saved.state !== 'draft' && <Dates words="dates…" onSet={setDates} />}
       <button type="button" className="word" onClick={copy}>
         copy
       </button>
-      {(saved.state === 'live' || saved.state === 'paused') && (
+      {mayRetire && (
         <button type="button" className="word" onClick={() => setState('retire')}>
           retire
         </button>
       )}
       {hasDraft && (
         <button type="button" className="word" onClick={() => drop(false)}>
-          {saved.version === null ? 'throw this draft away' : 'back to what was saved'}
+          {dropWords}
         </button>
       )}
       <span className="flex-1" />
@@ -107,6 +120,9 @@ function Because({ reason, onSay }: { reason: string; onSay: (reason: string) =>
     </Popup>
   );
 }
+
+// Told beside each in the command line.
+const HERE = 'this promotion';
 
 const KEEPING: Record<Keeping, string> = {
   kept: 'draft kept',

@@ -1,26 +1,23 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useLocation } from 'wouter';
-import { answered, api, type Json, type PromotionPage } from '../api/client';
+import { Link } from 'wouter';
+import type { Json } from '../api/client';
 import { useTitle } from '../ui/useTitle';
 import { EMPTY_RULE, INTENTS } from './intents';
+import { useBegin } from './useBegin';
 
 /** A new promotion begins from what is wanted, from an empty rule, or from a file. */
 export function NewPromotion() {
   useTitle('New promotion');
-  const [, go] = useLocation();
   // The first intent has the keys.
   const first = useRef<HTMLUListElement>(null);
   useEffect(() => first.current?.querySelector('button')?.focus(), []);
-  const queries = useQueryClient();
+  const beginWith = useBegin();
   const [failure, setFailure] = useState<string | null>(null);
   const [pasted, setPasted] = useState('');
 
   const begin = async (document: Json) => {
     try {
-      const page = await answered<PromotionPage>(api.POST('/api/promotions', { body: { document: document as never } }));
-      queries.invalidateQueries({ queryKey: ['promotions'] });
-      go(`/promotions/${page.id}`);
+      await beginWith(document);
     } catch (error) {
       setFailure((error as Error).message);
     }

@@ -5,6 +5,7 @@ import type { PromotionRow, TapePrint } from '../api/client';
 import { ROWS_AT_ONCE, usePromotionRows, useRowFindings } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { clockOf, useCart } from '../tape/cart';
+import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
 import { isTyping } from '../ui/keys';
 import { useTitle } from '../ui/useTitle';
@@ -156,6 +157,14 @@ export function PromotionList({ print }: Props) {
     window.addEventListener('keydown', search);
     return () => window.removeEventListener('keydown', search);
   }, []);
+
+  useActions([
+    { words: 'filter by a word', detail: 'the list', run: () => setTimeout(() => filter.current?.focus()) },
+    ...STATES.map((one) => ({ words: `list: ${one.words}`, detail: 'the list', run: () => change({ state: one.value, at: 0 }) })),
+    ...ORDERS.map((one) => ({ words: `list by ${one.words}`, detail: 'the list', run: () => change({ sort: one.value, at: 0 }) })),
+    ...(rowAt(at) ? [{ words: 'select', detail: rowAt(at)?.name, run: () => rowAt(at) && toggle(rowAt(at) as PromotionRow) }] : []),
+    ...(place === ANYTHING ? [] : [{ words: 'show all', detail: 'the list', run: () => setPlace(ANYTHING) }]),
+  ]);
 
   return (
     <section aria-label="Promotions" className="flex h-full flex-col">
