@@ -79,7 +79,6 @@ function Commands({ close }: { close: () => void }) {
   const now = format.toLocal(info.demoClock ? info.now : Date.now());
   const moment = readWhen(wanted.replace(/^clock:?\s*/i, ''), { now, locale: info.locale, edge: 'start' });
   const own: Command[] = [
-    ...(wanted ? offered : offered.slice(0, FIRST)).map(({ words, detail = 'here', run }) => ({ words: capital(words), detail, run })),
     ...('local' in moment && enough
       ? [
           {
@@ -95,6 +94,7 @@ function Commands({ close }: { close: () => void }) {
     { words: 'Counter', detail: 'play the shopper', run: () => go('/counter') },
     { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper', run: () => go('/store') },
     { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
+    ...(wanted ? offered : offered.slice(0, FIRST)).map(({ words, detail = 'here', run }) => ({ words: capital(words), detail, run })),
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },
     { words: 'Empty the cart', detail: 'the tape', run: clear },
