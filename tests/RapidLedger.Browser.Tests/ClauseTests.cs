@@ -117,6 +117,6 @@ public class ClauseTests
         ledger.Press("\\");
         ledger.Find("[aria-label=Tape]");
         ledger.Press("?");
-        ledger.Until(() => ledger.Text("[role=dialog]").Contains("fold the tape away", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog]").Contains("fold the right page away", StringComparison.Ordinal));
     }
 }

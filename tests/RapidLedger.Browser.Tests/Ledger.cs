@@ -35,7 +35,7 @@ public sealed class Ledger : IDisposable
     public void Open(string path)
     {
         Driver.Navigate().GoToUrl(new Uri(server.Address, path));
-        Find("[data-testid=due]");
+        Find("[data-testid=due], [data-testid=orders]");
     }
 
     /// <summary>The element, once it is there.</summary>

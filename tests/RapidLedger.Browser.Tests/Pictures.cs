@@ -64,6 +64,8 @@ public class Pictures
             ledger.ClickWord("done");
             ledger.Find("[aria-label='Find an item of which to set the stock']").SendKeys("pannier");
             ledger.Find("[data-testid=stock-row]");
+            ledger.Click("[data-testid=order] button");
+            ledger.Find("[data-testid=order-slip]");
             Take(ledger, "store");
             ledger.Open("/promotions/free-parcel");
             ledger.ClickWord("pause");
