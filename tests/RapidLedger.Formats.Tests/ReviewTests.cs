@@ -170,6 +170,19 @@ public class ReviewTests
         Assert.Equal(most, Look(promotion).Single(finding => finding.Check == "belowCost").Mend!.Value);
     }
 
+    [Theory]
+    [InlineData("Ab 1.234,50 €")]
+    [InlineData("From £1,234.50, every day")]
+    [InlineData("5 % from EUR 1234.5, worth €60")]
+    public void Amounts_are_read_as_people_write_them(string label)
+    {
+        var written = Written("""{"id": "new", "name": "N", "when": {"spend": {"from": "1234.50"}}, "rewards": [FINE]}""");
+        written["label"] = label;
+        Assert.DoesNotContain(Look(written), finding => finding.Check == "labelAmount");
+        written["when"]!["spend"]!["from"] = "1234.60";
+        Assert.Contains(Look(written), finding => finding.Check == "labelAmount");
+    }
+
     [Fact]
     public void What_stands_at_the_floor_is_brought_below_it()
     {

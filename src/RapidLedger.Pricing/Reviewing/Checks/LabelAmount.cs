@@ -6,6 +6,8 @@ namespace RapidLedger.Pricing;
 /// <summary>A name that promises another amount than the rule gives or asks for.</summary>
 internal sealed partial class LabelAmount : Check
 {
+    private const string Figure = @"(?<n>\d{1,3}(?:[.,]\d{3})+(?:[.,]\d{1,2})?|\d{1,9}(?:[.,]\d{1,2})?)(?![\d])";
+
     public override string Name => "labelAmount";
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
@@ -16,13 +18,22 @@ internal sealed partial class LabelAmount : Check
         foreach (var (at, text) in promotion.Titles())
         {
             // What a gift is worth is no figure of the rule: where one amount is right the others are about something else.
-            string[] said = [.. Money().Matches(text).Select(match => match.Groups[1].Success ? match.Groups[1].Value : match.Groups[2].Value)];
-            if (said.Length == 0 || said.Any(figure => known.Contains(decimal.Parse(figure.Replace(',', '.'), CultureInfo.InvariantCulture)))) continue;
+            string[] said = [.. Money().Matches(text).Select(match => match.Groups["n"].Value)];
+            if (said.Length == 0 || said.Any(figure => known.Contains(Read(figure)))) continue;
             var figures = named.Where(amount => amount.Currency == named[0].Currency).Take(3).Select(amount => around.Wording.Say(amount.Minor, amount.Currency));
             yield return Doubt(at, $"It says {Wording.Join(said, "and")}, and the rule has {Wording.Join(figures, "and")}.");
         }
     }
 
-    [GeneratedRegex(@"(?:[€£¥$]|\b[A-Z]{3})\s?(\d{1,9}(?:[.,]\d{1,2})?)(?!\d)|(?<!\d)(\d{1,9}(?:[.,]\d{1,2})?)\s?(?:[€£¥$]|EUR\b|GBP\b|JPY\b|[Ee]uros?\b)")]
+    // 1.234,50 and 1,234.50: one or two digits behind the last mark are a fraction, all other marks are for the eye.
+    private static decimal Read(string figure)
+    {
+        var mark = figure.LastIndexOfAny(['.', ',']);
+        var isFraction = mark >= 0 && figure.Length - mark <= 3;
+        var digits = string.Concat((isFraction ? figure[..mark] : figure).Where(char.IsAsciiDigit));
+        return decimal.Parse(isFraction ? $"{digits}.{figure[(mark + 1)..]}" : digits, CultureInfo.InvariantCulture);
+    }
+
+    [GeneratedRegex($@"(?:[€£¥$]|\b[A-Z]{{3}})\s?{Figure}|(?<![\d.,]){Figure}\s?(?:[€£¥$]|EUR\b|GBP\b|JPY\b|[Ee]uros?\b)")]
     private static partial Regex Money();
 }
