@@ -183,6 +183,17 @@ public class ReviewTests
         Assert.Contains(Look(written), finding => finding.Check == "labelAmount");
     }
 
+    [Theory]
+    [InlineData("TOP 10 of the week")]
+    [InlineData("2 Marathon tyres, 3 Junior helmets")]
+    [InlineData("SET 2, Mayfly 4")]
+    public void What_only_looks_like_an_amount_or_a_day_is_none(string label)
+    {
+        var written = Written("""{"id": "new", "name": "N", "when": {"spend": {"from": "50.00"}}, "rewards": [FINE]}""");
+        written["label"] = label;
+        Assert.DoesNotContain(Look(written), finding => finding.Check is "labelAmount" or "labelDate");
+    }
+
     [Fact]
     public void What_stands_at_the_floor_is_brought_below_it()
     {

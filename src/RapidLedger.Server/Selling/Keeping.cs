@@ -90,5 +90,6 @@ internal static class Keeping
             ? Results.Ok(new Forgotten(count))
             : Answers.NotFound(ProblemCode.UnknownName, $"There is no shopper {id}. They may have been forgotten already.")).Produces<Forgotten>().Refuses(404, 503).WithName("forgetShopper");
     }
+
     private static IResult NoItem(string sku) => Answers.NotFound(ProblemCode.UnknownSku, $"There is no item {sku}.");
 }

@@ -27,17 +27,14 @@ internal static class OrderBook
     private const int MostShoppers = 20;
     private const int MostMeant = 200;
 
-    // Whoever is at the desk moves orders as the counter does.
-    private static readonly StoreCaller Merchant = new("merchant", StoreCaller.Counter);
-
     public static void MapOrderBook(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/orders", (string? q, long? before, OpenShop shop, ShopRepository shoppers, OrderRepository orders) => Rows(q?.Trim() ?? "", before, shop, shoppers, orders))
             .Produces<OrderRows>().Refuses(400, 422).WithName("orderRows");
         routes.MapGet("/api/orders/{id}", Till.Find).Produces<JsonObject>().Refuses(404).WithName("orderPage");
-        routes.MapPost("/api/orders/{id}/take", (string id, Till till, HttpContext context) => Move(key => till.Take(id, Merchant, key, "take", context.RequestAborted)))
+        routes.MapPost("/api/orders/{id}/take", async (string id, Till till, HttpContext context) => (await till.Take(id, null, context.RequestAborted)).Result)
             .Produces<JsonObject>().Refuses(404, 409, 503).WithName("takeByHand");
-        routes.MapPost("/api/orders/{id}/give-back", (string id, GiveBackRequest? request, Till till, HttpContext context) => Move(key => till.GiveBack(id, request, Merchant, key, "give-back", context.RequestAborted)))
+        routes.MapPost("/api/orders/{id}/give-back", async (string id, GiveBackRequest? request, Till till, HttpContext context) => (await till.GiveBack(id, request, null, context.RequestAborted)).Result)
             .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("giveBackByHand");
     }
 
@@ -67,6 +64,4 @@ internal static class OrderBook
         var forgotten when forgotten.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal) => "somebody forgotten",
         var id => transaction.Shopper(id)?.Name ?? id,
     };
-
-    private static async Task<IResult> Move(Func<string, Task<Answer>> move) => (await move(Guid.NewGuid().ToString("n"))).Result;
 }

@@ -73,9 +73,9 @@ internal static class StoreEndpoints
             gate.Run(gone => Ask(request, till, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
         store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/take", (string id, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
-            Change(context, key, null, (caller, asked) => till.Take(id, caller, key!, asked, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
+            Change(context, key, null, call => till.Take(id, call, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
-            Change(context, key, request, (caller, asked) => till.GiveBack(id, request, caller, key!, asked, context.RequestAborted)))
+            Change(context, key, request, call => till.GiveBack(id, request, call, context.RequestAborted)))
             .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
         store.MapGet("/orders/{id}", (string id, OrderRepository orders, OpenShop shop) => Till.Find(id, orders, shop)).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
         store.MapGet("/orders", (long? after, int? take, OrderRepository orders) =>
@@ -101,15 +101,15 @@ internal static class StoreEndpoints
             return Task.FromResult(Answers.Refused("/hold", ProblemCode.OutOfRange, $"An order is held for 1 second to {Till.LongestHold.TotalDays} days, told in seconds."));
         if (request.Id is { } id && (id.Length is 0 or > MostIdCharacters || id.Any(char.IsControl)))
             return Task.FromResult(Answers.Refused("/id", ProblemCode.OutOfRange, $"An id holds 1 to {MostIdCharacters} characters, none of them control characters."));
-        return Change(context, key, request, (caller, asked) => till.Place(request, caller, key!, asked, context.RequestAborted));
+        return Change(context, key, request, call => till.Place(request, call, context.RequestAborted));
     }
 
-    private static async Task<IResult> Change(HttpContext context, string? key, object? body, Func<StoreCaller, string, Task<Answer>> change)
+    private static async Task<IResult> Change(HttpContext context, string? key, object? body, Func<KeyedCall, Task<Answer>> change)
     {
         if (string.IsNullOrWhiteSpace(key) || key.Length > 255)
             return Answers.Refused(StatusCodes.Status400BadRequest, [new("/Idempotency-Key", ProblemCode.Missing, "A call that changes something carries an Idempotency-Key of its own, of at most 255 characters, so that it can be sent again.")]);
         var hash = Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(body)));
-        return (await change(StoreKeys.Of(context), $"{context.Request.Method} {context.Request.Path} {hash}")).Result;
+        return (await change(new(StoreKeys.Of(context), key, $"{context.Request.Method} {context.Request.Path} {hash}"))).Result;
     }
 
     // What starts by itself now, and is not used up; beside an item only what looks at it.

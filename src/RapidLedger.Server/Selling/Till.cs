@@ -25,6 +25,12 @@ internal sealed record TillPrice(PricedCart Priced, LiveEdition Edition, JsonObj
 /// <summary>A pick that is no longer offered.</summary>
 internal sealed record DroppedPick(string Promotion, string Sku);
 
+/// <summary>A call with an idempotency key.</summary>
+/// <param name="Caller">Who calls.</param>
+/// <param name="Key">The key.</param>
+/// <param name="Asked">What is asked: method, path and a hash of the body.</param>
+internal sealed record KeyedCall(StoreCaller Caller, string Key, string Asked);
+
 /// <summary>Where carts of shops are priced, and orders placed, taken and given back: what is placed is what was shown, or it is not placed.</summary>
 internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guard, IClock clock)
 {
@@ -56,13 +62,13 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guar
     }
 
     /// <summary>Places an order: in one transaction the cart is priced again, and refused if anything that was shown differs.</summary>
-    public async Task<Answer> Place(PlaceRequest request, StoreCaller caller, string key, string asked, CancellationToken gone)
+    public async Task<Answer> Place(PlaceRequest request, KeyedCall call, CancellationToken gone)
     {
         while (true)
         {
             try
             {
-                return await orders.Write(transaction => Once(transaction, caller, key, asked, () => Place(transaction, request, caller, gone)), gone);
+                return await orders.Write(transaction => Once(transaction, call, () => Place(transaction, request, call.Caller, gone)), gone);
             }
             catch (EditionBehind)
             {
@@ -76,8 +82,11 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guar
     }
 
     /// <summary>Takes an order that was paid. It is not priced again; one that lapsed is taken if all that it uses is still free.</summary>
-    public Task<Answer> Take(string id, StoreCaller caller, string key, string asked, CancellationToken gone) => orders.Write(
-        transaction => Once(transaction, caller, key, asked, () =>
+    /// <param name="id">Which.</param>
+    /// <param name="call">The call that is answered the same when it comes again; null: it is moved by hand, which may be done twice.</param>
+    /// <param name="gone">Nobody waits any more.</param>
+    public Task<Answer> Take(string id, KeyedCall? call, CancellationToken gone) => orders.Write(
+        transaction => Once(transaction, call, () =>
         {
             transaction.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
             if (transaction.Find(id) is not { } order) return NoOrder(id);
@@ -92,8 +101,8 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guar
         gone);
 
     /// <summary>Gives an order back, all of it or some units.</summary>
-    public Task<Answer> GiveBack(string id, GiveBackRequest? request, StoreCaller caller, string key, string asked, CancellationToken gone) => orders.Write(
-        transaction => Once(transaction, caller, key, asked, () =>
+    public Task<Answer> GiveBack(string id, GiveBackRequest? request, KeyedCall? call, CancellationToken gone) => orders.Write(
+        transaction => Once(transaction, call, () =>
         {
             transaction.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
             if (transaction.Find(id) is not { } order) return NoOrder(id);
@@ -138,8 +147,9 @@ internal sealed class Till(OpenShop shop, OrderRepository orders, CodeGuard guar
     private static Answer NoOrder(string id) => Answer.Refused(404, "", ProblemCode.UnknownName, $"There is no order '{id}'.");
 
     // A call that comes again gets the answer that it got.
-    private static Answer Once(OrderTransaction transaction, StoreCaller caller, string key, string asked, Func<Answer> work)
+    private static Answer Once(OrderTransaction transaction, KeyedCall? call, Func<Answer> work)
     {
+        if (call is not var (caller, key, asked)) return work();
         if (transaction.Answer(caller.Id, key) is { } before)
             return before.Asked == asked
                 ? new(before.Status, before.Answer)

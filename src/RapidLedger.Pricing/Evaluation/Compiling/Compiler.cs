@@ -77,13 +77,7 @@ internal sealed class SelectionTest
     /// <summary>Notes by line whether its units are selected.</summary>
     public void Mark(CartView cart, Span<bool> lines)
     {
-        if (everything)
-        {
-            lines[..cart.Lines].Fill(true);
-            return;
-        }
-
-        for (var line = 0; line < cart.Lines; line++) lines[line] = Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
+        for (var line = 0; line < cart.Lines; line++) lines[line] = Selects(cart, line);
     }
 
     /// <summary>Whether a variant is selected at a current price.</summary>

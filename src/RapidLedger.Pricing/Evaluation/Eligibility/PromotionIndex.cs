@@ -26,7 +26,7 @@ internal sealed class PromotionIndex
         others = new([.. anyItems.Where(promotion => promotion.Promotion.When?.Countries is null).Select(promotion => promotion.Entry)]);
     }
 
-    /// <summary>Adds the numbers of the promotions that could touch a cart; one may come more than once.</summary>
+    /// <summary>Adds the numbers of the promotions that could touch a cart.</summary>
     public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers)
     {
         others.Find(cart.Cart.At, numbers);

@@ -211,27 +211,10 @@ internal sealed partial class Sheet
     public void Lower(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
         Work.Count(runs.Count + pieces.Length);
+        rewritten.Clear();
         long taken = 0;
         var next = 0;
         var from = CollectionsMarshal.AsSpan(runs);
-        if (AreWhole(pieces, shares, from))
-        {
-            for (var i = 0; i < shares.Length; i++)
-            {
-                ref var run = ref from[pieces[i].Run];
-                var share = shares[i].Share;
-                if (share == 0) continue;
-                reductions.Add(new(slot, run.Line, run.Start, run.Count, share));
-                run = run with { Price = run.Price - share };
-                taken += share * run.Count;
-            }
-
-            PricesChanged();
-            Add(new Tally { Taken = taken });
-            return;
-        }
-
-        rewritten.Clear();
         for (var i = 0; i < from.Length; i++)
         {
             ref readonly var run = ref from[i];
@@ -266,20 +249,6 @@ internal sealed partial class Sheet
 
     /// <summary>All runs by running price, ties in cart order. Sorted once for all who ask until prices change.</summary>
     public ReadOnlySpan<int> ByPrice(Pick pick) => (pick == Pick.Cheapest ? cheapestFirst : dearestFirst).Places(Work);
-
-    // Whether each share is of all units of a run that stands alone for its line: then the runs stay as they are.
-    private static bool AreWhole(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares, ReadOnlySpan<Run> runs)
-    {
-        if (pieces.Length != shares.Length) return false;
-        for (var i = 0; i < shares.Length; i++)
-        {
-            var place = pieces[i].Run;
-            ref readonly var run = ref runs[place];
-            if (shares[i].Run != i || shares[i].Count != run.Count || (place > 0 && runs[place - 1].Line == run.Line) || (place + 1 < runs.Length && runs[place + 1].Line == run.Line)) return false;
-        }
-
-        return true;
-    }
 
     private void Append(Run run)
     {

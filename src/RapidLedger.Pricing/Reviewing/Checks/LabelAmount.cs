@@ -18,7 +18,7 @@ internal sealed partial class LabelAmount : Check
         foreach (var (at, text) in promotion.Titles())
         {
             // What a gift is worth is no figure of the rule: where one amount is right the others are about something else.
-            string[] said = [.. Money().Matches(text).Select(match => match.Groups["n"].Value)];
+            string[] said = [.. Money().Matches(text).Where(match => IsPaidIn(match.Groups["c"].Value, around.Store)).Select(match => match.Groups["n"].Value)];
             if (said.Length == 0 || said.Any(figure => known.Contains(Read(figure)))) continue;
             var figures = named.Where(amount => amount.Currency == named[0].Currency).Take(3).Select(amount => around.Wording.Say(amount.Minor, amount.Currency));
             yield return Doubt(at, $"It says {Wording.Join(said, "and")}, and the rule has {Wording.Join(figures, "and")}.");
@@ -34,6 +34,9 @@ internal sealed partial class LabelAmount : Check
         return decimal.Parse(isFraction ? $"{digits}.{figure[(mark + 1)..]}" : digits, CultureInfo.InvariantCulture);
     }
 
-    [GeneratedRegex($@"(?:[€£¥$]|\b[A-Z]{{3}})\s?{Figure}|(?<![\d.,]){Figure}\s?(?:[€£¥$]|EUR\b|GBP\b|JPY\b|[Ee]uros?\b)")]
+    // Three capital letters are a currency only if the store can be paid in it: others are words.
+    private static bool IsPaidIn(string sign, Store store) => sign.Length != 3 || (Currency.Find(sign) is { } currency && (currency == store.Currency || store.RateTo(currency) is not null));
+
+    [GeneratedRegex($@"(?<c>[€£¥$]|\b[A-Z]{{3}})\s?{Figure}|(?<![\d.,]){Figure}\s?(?<c>[€£¥$]|[A-Z]{{3}}\b|[Ee]uros?\b)")]
     private static partial Regex Money();
 }

@@ -54,9 +54,12 @@ internal sealed partial class LabelDate : Check
         return month is >= 1 and <= 12 && day >= 1 && day <= CalendarSystem.Iso.GetDaysInMonth(2024, month) ? new(month, day) : null;
     }
 
+    // Whole words: a Marathon is no March.
+    private const string Word =
+        @"(?<word>Jan(?:uary|uar)?|Feb(?:ruary|ruar)?|Mar(?:ch)?|Mär(?:z)?|Apr(?:il)?|May|Mai|June?|Juni|July?|Juli|Aug(?:ust)?|Sept?(?:ember)?|O[ck]t(?:ober)?|Nov(?:ember)?|De[cz](?:ember)?)(?!\p{L})";
+
     [GeneratedRegex(
-        @"(?<![\d.,])(?:(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.(?:\d{2,4})?|\d{4}-(?<month>\d\d)-(?<day>\d\d)"
-        + @"|(?<day>\d{1,2})(?:st|nd|rd|th|\.)?\s(?<word>(?:Jan|Feb|Mar|Mär|Apr|May|Mai|Jun|Jul|Aug|Sep|Oct|Okt|Nov|Dec|Dez)\p{L}*)"
-        + @"|(?<word>(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\p{L}*)\s(?<day>\d{1,2})(?:st|nd|rd|th)?)(?![\d%])")]
+        @"(?<![\d.,\p{L}])(?:(?<day>\d{1,2})\.\s?(?<month>\d{1,2})\.(?:\d{2,4})?|\d{4}-(?<month>\d\d)-(?<day>\d\d)"
+        + @"|(?<day>\d{1,2})(?:st|nd|rd|th|\.)?\s" + Word + @"|" + Word + @"\s(?<day>\d{1,2})(?:st|nd|rd|th)?)(?![\d%])")]
     private static partial Regex Day();
 }

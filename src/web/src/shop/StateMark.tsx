@@ -1,4 +1,4 @@
-/** Where a promotion stands: a small drawn mark and a word, never colour alone. */
+/** Where a promotion or an order stands: a small drawn mark and a word, never colour alone. */
 export function StateMark({ phase, words }: { phase: string; words: string }) {
   return (
     <span data-testid="phase" className="inline-flex shrink-0 items-baseline gap-1 font-mono text-[11px] text-stamp">
@@ -37,8 +37,14 @@ function Mark({ phase }: { phase: string }) {
       return <path d="M1.5 10.5 2.4 7.6 8.6 1.4l2 2-6.2 6.2Z" />;
     case 'paused':
       return <path d="M3.5 2v8M8.5 2v8" strokeWidth="2" />;
+    case 'lapsed':
     case 'between':
       return <circle cx="6" cy="6" r="4.2" strokeDasharray="2.2 2.2" />;
+    case 'taken':
+      return <path d="M1.5 6.5 4.5 9.5 10.5 2.5" strokeWidth="2" />;
+    case 'givenBack':
+      return <path d="M4.5 2 1.5 5l3 3M1.5 5h6a3 3 0 0 1 0 5.5H5" />;
+    case 'held':
     case 'ended':
       return <path d="M2 2.5h8M2 9.5h8M3 2.5l6 7M9 2.5l-6 7" />;
     default:

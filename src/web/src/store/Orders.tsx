@@ -2,11 +2,13 @@ import { useDeferredValue, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import type { OrderRow } from '../api/client';
 import { useOrders } from '../api/queries';
+import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
 import { Find } from '../ui/Find';
 import { isZero } from '../ui/format';
-import { OrderMark } from './OrderMark';
 import { OrderSlip } from './OrderSlip';
+
+const STATES: Record<string, string> = { held: 'held', taken: 'paid', givenBack: 'given back', lapsed: 'lapsed' };
 
 /** The shop's orders, those that changed last first: who bought, what came off, where it stands. One opens to its slip. */
 export function Orders() {
@@ -63,7 +65,9 @@ function Row({ row, isOpen, onOpen }: { row: OrderRow; isOpen: boolean; onOpen: 
     <li className="odd:bg-band" data-testid="order">
       <button type="button" aria-expanded={isOpen} className="block w-full px-4 text-left leading-6 hover:bg-press" onClick={onOpen}>
         <span className="flex items-baseline gap-3">
-          <OrderMark state={row.state} />
+          <span className="w-[5.6rem] shrink-0" data-testid="order-state">
+            <StateMark phase={row.state} words={STATES[row.state] ?? row.state} />
+          </span>
           <span className="w-24 shrink-0 text-faded">{format.lately(row.placedAt)}</span>
           <span className="min-w-0 flex-1 truncate font-medium">{row.who ?? 'a guest'}</span>
           {row.rehearsal && <span className="text-doubt">rehearsal</span>}
