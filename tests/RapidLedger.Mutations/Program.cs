@@ -1,77 +1,90 @@
-using System.Diagnostics;
+using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.CSharp;
 using RapidLedger.Mutations;
 
-// Changes the core in one place at a time, at random places drawn from a seed, and runs the tests against each:
+// Changes the core in one place at a time, at random places drawn from a seed, and runs the tests that come by the place against each:
 //   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this]
-// Prints a line for each and the score. Those that do not compile or that were drawn already are drawn again.
+// Prints a line for each and the score. Those that do not compile are left out.
 var wanted = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 200;
 var seed = args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 1;
 var only = args.Length > 2 ? args[2] : "";
 var root = Root();
+// That something may be null is only warned of, and looking for it takes most of the time.
+var reading = new CSharpParseOptions(LanguageVersion.Preview).WithFeatures([new("run-nullable-analysis", "never")]);
 var core = Path.Combine(root, "src/RapidLedger.Pricing");
 var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
     .Where(file => !file.StartsWith(Path.Combine(core, "bin"), StringComparison.Ordinal) && (!file.StartsWith(Path.Combine(core, "obj"), StringComparison.Ordinal) || Generated(file)))
     .Order(StringComparer.Ordinal)
-    .Select(file => CSharpSyntaxTree.ParseText(File.ReadAllText(file), new(LanguageVersion.Preview), Path.GetRelativePath(root, file), System.Text.Encoding.UTF8))
+    .Select(file => Parsed(File.ReadAllText(file), Path.GetRelativePath(root, file)))
     .ToList();
-
-// The tests run in copies of their own; the quick ones first, as most changes are noticed by them.
-var folders = ((string[])["Formats", "Pricing"]).ToDictionary(name => name, name => Copied($"tests/RapidLedger.{name}.Tests/bin/Release/net10.0"));
-(string Name, string Folder, string[] Arguments)[] runs =
-[
-    ("case files", "Formats", ["-class", "*CaseFileTests"]),
-    ("core", "Pricing", []),
-    ("formats", "Formats", ["-class-", "*CaseFileTests"]),
-];
+var desks = Enumerable.Range(0, Environment.ProcessorCount).Select(at => new TestDesk(root, at)).ToList();
 var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
     .Where(file => Path.GetFileName(file).StartsWith("System", StringComparison.Ordinal) || Path.GetFileName(file) is "netstandard.dll" or "mscorlib.dll")
-    .Append(Path.Combine(folders["Pricing"], "NodaTime.dll"))
+    .Append(desks[0].Library("NodaTime"))
     .Select(file => MetadataReference.CreateFromFile(file)).ToList();
 var whole = CSharpCompilation.Create("RapidLedger.Pricing", trees, references, new(OutputKind.DynamicallyLinkedLibrary,
     optimizationLevel: OptimizationLevel.Release, nullableContextOptions: NullableContextOptions.Enable, allowUnsafe: true));
-if (Emitted(whole) is null) throw new InvalidOperationException("The core itself does not compile: " + whole.GetDiagnostics().First(found => found.Severity == DiagnosticSeverity.Error));
 
-// A change that makes them take several times as long makes them not end.
-var limit = TimeSpan.FromMinutes(20);
-var watch = Stopwatch.StartNew();
-foreach (var run in runs)
-    if (Noticed(run.Folder, run.Arguments) is { } verdict) throw new InvalidOperationException($"The tests of the {run.Name} do not pass as it is: {verdict}.");
-limit = TimeSpan.FromMinutes(1) + (3 * watch.Elapsed);
+var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToArray();
+Console.WriteLine($"{places.Length} places, {wanted} drawn with seed {seed}");
+new Random(seed).Shuffle(places);
+// More than are wanted: what does not compile is left out.
+var drawn = places[..Math.Min(places.Length, 20 + (2 * wanted))];
 
-var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToList();
-var random = new Random(seed);
-var (noticed, survived) = (0, new List<Mutation>());
-Console.WriteLine($"{places.Count} places, {wanted} drawn with seed {seed}");
-while (noticed + survived.Count < wanted && places.Count > 0)
+// First each class of tests by itself on a core that notes what it reaches: how long it takes, and that it passes as it is.
+var around = drawn.Select((one, place) => (Around: Reach.Around(one.Before), Place: place)).ToList();
+var marks = around.Where(one => one.Around is not null).ToLookup(one => one.Around!, one => one.Place);
+var notedTrees = trees.Select(tree => Parsed(new Reach(marks).Visit(tree.GetRoot()).ToFullString(), tree.FilePath)).Append(Parsed(Reach.Notes(drawn.Length), "Notes.cs"));
+var noting = whole.RemoveAllSyntaxTrees().AddSyntaxTrees(notedTrees);
+var notingCore = Emitted(noting) ?? throw new InvalidOperationException("The core does not compile: " + noting.GetDiagnostics().First(found => found.Severity == DiagnosticSeverity.Error));
+foreach (var desk in desks) desk.Take(notingCore);
+var classes = new ConcurrentBag<(TestClass Class, Outcome Outcome)>();
+InParallel(desks[0].Classes(), (desk, one) =>
 {
-    var drawn = random.Next(places.Count);
-    var mutation = places[drawn];
-    places.RemoveAt(drawn);
+    var outcome = desk.Outcome([one], TimeSpan.FromMinutes(20));
+    if (outcome.Verdict is not null) throw new InvalidOperationException($"{one.Name} does not pass as it is: {outcome.Verdict}.");
+    classes.Add((one, outcome));
+});
+
+// Those that take long come last, as most changes are noticed by the quick ones.
+var ordered = classes.OrderBy(one => one.Outcome.Took).ThenBy(one => one.Class.Name, StringComparer.Ordinal).ToList();
+var quick = TimeSpan.FromSeconds(6);
+var (tried, noticed) = (0, 0);
+InParallel(Enumerable.Range(0, drawn.Length), (desk, place) =>
+{
+    var mutation = drawn[place];
     var changed = mutation.Tree.WithRootAndOptions(mutation.Tree.GetRoot().ReplaceNode(mutation.Before, mutation.After), mutation.Tree.Options);
-    if (Emitted(whole.ReplaceSyntaxTree(mutation.Tree, changed)) is not { } assembly) continue;
-    foreach (var folder in folders.Values) File.WriteAllBytes(Path.Combine(folder, "RapidLedger.Pricing.dll"), assembly);
-    var by = runs.Select(run => (run.Name, Verdict: Noticed(run.Folder, run.Arguments))).FirstOrDefault(run => run.Verdict is not null);
-    if (by.Verdict is null) survived.Add(mutation);
-    else noticed++;
-    Console.WriteLine($"{(by.Verdict is null ? "SURVIVED" : $"noticed by {by.Name}, {by.Verdict}")}: {mutation}");
-}
+    if (Volatile.Read(ref tried) >= wanted || Emitted(whole.ReplaceSyntaxTree(mutation.Tree, changed)) is not { } changedCore || Interlocked.Increment(ref tried) > wanted) return;
+    desk.Take(changedCore);
+    var (verdict, count) = ((string?)null, 0);
+    foreach (var wave in ordered.Where(one => around[place].Around is null || one.Outcome.Reached.Contains(place))
+        .GroupBy(one => (Slow: one.Outcome.Took > quick, one.Class.Project)).OrderBy(wave => wave.Key.Slow))
+    {
+        // A change that makes them take several times as long makes them not end.
+        var limit = TimeSpan.FromSeconds(20) + (3 * wave.Aggregate(TimeSpan.Zero, (sum, one) => sum + one.Outcome.Took));
+        count += wave.Count();
+        verdict = desk.Outcome([.. wave.Select(one => one.Class)], limit).Verdict;
+        if (verdict is not null) break;
+    }
 
-Console.WriteLine($"{noticed} of {noticed + survived.Count} noticed");
-return survived.Count == 0 ? 0 : 1;
+    if (verdict is not null) Interlocked.Increment(ref noticed);
+    Console.WriteLine(verdict is null ? $"SURVIVED {count} classes of tests: {mutation}" : $"noticed, {verdict}: {mutation}");
+});
 
-string? Noticed(string folder, string[] arguments)
+Console.WriteLine($"{noticed} of {Math.Min(tried, wanted)} noticed");
+return noticed == Math.Min(tried, wanted) ? 0 : 1;
+
+void InParallel<T>(IEnumerable<T> all, Action<TestDesk, T> each)
 {
-    var program = Path.Combine(folders[folder], $"RapidLedger.{folder}.Tests");
-    using var run = Process.Start(new ProcessStartInfo(program, [.. arguments, "-stopOnFail", "-noColor", "-noLogo"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
-    run.OutputDataReceived += (_, _) => { };
-    run.BeginOutputReadLine();
-    run.BeginErrorReadLine();
-    if (run.WaitForExit(limit)) return run.ExitCode == 0 ? null : "failed";
-    run.Kill(entireProcessTree: true);
-    return "did not end";
+    var free = new ConcurrentBag<TestDesk>(desks);
+    Parallel.ForEach(Partitioner.Create(all, EnumerablePartitionerOptions.NoBuffering), new ParallelOptions { MaxDegreeOfParallelism = desks.Count }, one =>
+    {
+        if (!free.TryTake(out var desk)) throw new InvalidOperationException("More at once than there is room for.");
+        each(desk, one);
+        free.Add(desk);
+    });
 }
 
 byte[]? Emitted(CSharpCompilation compilation)
@@ -80,20 +93,7 @@ byte[]? Emitted(CSharpCompilation compilation)
     return compilation.Emit(stream).Success ? stream.ToArray() : null;
 }
 
-string Copied(string folder)
-{
-    // Below the project, which the tests look for above themselves.
-    var copy = Path.Combine(root, "tests/RapidLedger.Mutations/bin/under", Path.GetFileName(Path.GetDirectoryName(Path.GetDirectoryName(Path.GetDirectoryName(folder))))!);
-    if (Directory.Exists(copy)) Directory.Delete(copy, recursive: true);
-    foreach (var file in Directory.EnumerateFiles(Path.Combine(root, folder), "*", SearchOption.AllDirectories))
-    {
-        var to = Path.Combine(copy, Path.GetRelativePath(Path.Combine(root, folder), file));
-        Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-        File.Copy(file, to);
-    }
-
-    return copy;
-}
+SyntaxTree Parsed(string text, string path) => CSharpSyntaxTree.ParseText(text, reading, path, System.Text.Encoding.UTF8);
 
 static bool Generated(string file) =>
     file.Contains("/Release/", StringComparison.Ordinal) && (file.Contains("/generated/", StringComparison.Ordinal) || file.EndsWith("GlobalUsings.g.cs", StringComparison.Ordinal) || file.EndsWith("RapidLedger.Pricing.AssemblyInfo.cs", StringComparison.Ordinal)

@@ -76,6 +76,9 @@ public sealed class CatalogueIndex
     /// <summary>The term number that every item has.</summary>
     internal int Everything { get; }
 
+    /// <summary>The numbers of all terms are below it, those of the variants with them.</summary>
+    internal int Terms => Everything + termNumbers.Count;
+
     /// <summary>Makes a catalogue ready for one store.</summary>
     public static CatalogueIndex Of(Store store, Catalogue catalogue) => new(store, catalogue);
 

@@ -266,10 +266,12 @@ public sealed class Rulebook
 
     private static void RefuseWhatReachesTooFar(ref CompiledPromotion[] slots, CartView view, ref List<CompiledPromotion>? failed)
     {
-        if (!Array.Exists(slots, promotion => promotion.Stages.AsSpan().ContainsAny(Stage.Gift, Stage.Points))) return;
-        var extent = CartExtent.Of(view).With(slots.Select(promotion => promotion.Promotion));
+        // The others add nothing to what the cart holds.
+        var adding = Array.FindAll(slots, promotion => promotion.GivesBeside);
+        if (adding.Length == 0) return;
+        var extent = CartExtent.Of(view).With(adding.Select(promotion => promotion.Promotion));
         var sum = Reach.Nothing;
-        foreach (var promotion in slots)
+        foreach (var promotion in adding)
         {
             var with = sum;
             foreach (var reward in promotion.Promotion.Rewards) with += reward.ReachIn(extent);
@@ -289,7 +291,7 @@ public sealed class Rulebook
     {
         var candidates = workplace.Eligible;
         candidates.Clear();
-        promotions.Find(view, eligibility.Entered, workplace.Numbers, candidates);
+        promotions.Find(view, eligibility.Entered, workplace.Numbers, workplace.Asked, candidates);
         if (failed is not null)
         {
             var known = failed;

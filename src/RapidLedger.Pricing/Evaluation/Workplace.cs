@@ -15,6 +15,9 @@ internal sealed class Workplace
     /// <summary>The numbers of the promotions that could touch the cart.</summary>
     public NumberSet Numbers { get; } = new();
 
+    /// <summary>What has been asked for on the way to them; empty in between.</summary>
+    public NumberSet Asked { get; } = new();
+
     /// <summary>Those of them that are eligible.</summary>
     public List<CompiledPromotion> Eligible { get; } = [];
 

@@ -88,15 +88,9 @@ public static class Spreading
 
     private static (long Floor, long Remainder) Divide(long amount, long weight, long total)
     {
-        var product = (Int128)amount * weight;
-        if (product <= long.MaxValue)
-        {
-            var (quotient, rest) = Math.DivRem((long)product, total);
-            return (quotient, rest);
-        }
-
-        var floor = product / total;
-        return ((long)floor, (long)(product - (floor * total)));
+        if (Math.BigMul(amount, weight, out var product) == 0 && product >= 0) return Math.DivRem(product, total);
+        var (floor, rest) = Int128.DivRem((Int128)amount * weight, total);
+        return ((long)floor, (long)rest);
     }
 
     private readonly struct ByRest(long[] rests) : IComparer<int>

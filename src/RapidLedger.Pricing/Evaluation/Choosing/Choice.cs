@@ -70,22 +70,26 @@ internal sealed partial class Choice
         blocked.AsSpan(0, count).Clear();
         taken.Clear();
         steps.Clear();
-        for (var x = 0; x < count; x++)
+        var all = meets.AsSpan(0, count * count);
+        all.Fill(true);
+        if (!Array.TrueForAll(promotions, promotion => promotion.AllowsAny))
         {
-            meets[(x * count) + x] = true;
-            for (var y = 0; y < x; y++)
-                meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
+            for (var x = 0; x < count; x++)
+                for (var y = 0; y < x; y++) meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
         }
+
+        Excludes = all.Contains(false);
 
         var place = 0;
         foreach (var stage in Stages)
         {
             for (var slot = 0; slot < count; slot++)
             {
-                if (!promotions[slot].Stages.AsSpan().Contains(stage)) continue;
-                lastStep[slot] = steps.Count;
-                steps.Add(new(slot, stage, place));
+                var first = place;
                 foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) place++;
+                if (place == first) continue;
+                lastStep[slot] = steps.Count;
+                steps.Add(new(slot, stage, first));
             }
         }
     }
@@ -98,6 +102,9 @@ internal sealed partial class Choice
 
     /// <summary>Puts the choice that was found back on the sheet.</summary>
     public void Show() => sheet.Recall(kept);
+
+    /// <summary>Whether any two of the promotions may not stand in one cart.</summary>
+    public bool Excludes { get; private set; }
 
     /// <summary>Whether two promotions may stand in one cart.</summary>
     public bool CanMeet(int x, int y) => meets[(x * count) + y];

@@ -38,7 +38,7 @@ internal sealed class Outlook
     /// <summary>Begins for a set of eligible promotions.</summary>
     /// <param name="on">Their sheet.</param>
     /// <param name="promotions">In order of application.</param>
-    /// <param name="choice">Says whether two of them can meet.</param>
+    /// <param name="choice">Says which of them can meet.</param>
     public void Open(Sheet on, CompiledPromotion[] promotions, Choice choice)
     {
         (sheet, eligible, giftNet) = (on, promotions, 0);
@@ -47,12 +47,11 @@ internal sealed class Outlook
         foreach (var stage in Choice.Stages)
             for (var slot = 0; slot < promotions.Length; slot++)
                 foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) parts.Add(new(slot, stage, reward, ulong.MaxValue));
-        excludes = false;
-        for (var x = 0; x < promotions.Length; x++)
+        excludes = choice.Excludes && promotions.Length <= MostForCliques;
+        for (var x = 0; x < promotions.Length && excludes; x++)
         {
             excluded[x] = 0;
-            for (var y = 0; y < promotions.Length && promotions.Length <= MostForCliques; y++) if (x != y && !choice.CanMeet(x, y)) excluded[x] |= 1UL << y;
-            excludes |= excluded[x] != 0;
+            for (var y = 0; y < promotions.Length; y++) if (!choice.CanMeet(x, y)) excluded[x] |= 1UL << y;
         }
 
         foreach (var part in parts)

@@ -14,10 +14,12 @@ internal sealed class CompiledPromotion
         When = promotion.When?.Compile(compiler);
         Rewards = [.. promotion.Rewards.SelectMany(reward => reward.Compile(compiler)).OrderBy(reward => reward.Stage)];
         Stages = [.. Rewards.Select(reward => reward.Stage).Distinct()];
+        GivesBeside = Stages.Any(stage => stage is Stage.Gift or Stage.Points);
         Passes = [.. promotion.Rewards.SelectMany(reward => reward.Passes).Distinct()];
         After = [.. AfterConditions(promotion.When).Select(spend => new AfterSpend(spend, compiler))];
         Markdown = promotion.Rewards is [Markdown markdown] ? new(markdown, compiler) : null;
         Credit = promotion.Rewards is [Credit credit] ? credit : null;
+        Stacking = promotion.Stacking ?? Stacking.Any;
         IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
         var touches = Credit is not null ? [null] : Rewards.Select(reward => reward.Touches).Append(Markdown?.Touches ?? []).ToArray();
         var byReward = touches.Any(terms => terms is null) ? null : touches.SelectMany(terms => terms!);
@@ -60,7 +62,7 @@ internal sealed class CompiledPromotion
     /// <summary>The credit it is, if it is one.</summary>
     public Credit? Credit { get; }
 
-    public Stacking Stacking => Promotion.Stacking ?? Stacking.Any;
+    public Stacking Stacking { get; } = Stacking.Any;
 
     /// <summary>By stage, and within one in the order written.</summary>
     public ReadyReward[] Rewards { get; }
@@ -68,9 +70,15 @@ internal sealed class CompiledPromotion
     /// <summary>The stages it acts in, in order.</summary>
     public Stage[] Stages { get; }
 
+    /// <summary>Whether it gives gifts or points, which count beside what the cart holds.</summary>
+    public bool GivesBeside { get; }
+
     public Pass[] Passes { get; }
 
     public bool IsOfOnePerCartFamily { get; }
+
+    /// <summary>Whether it keeps nobody out itself.</summary>
+    public bool AllowsAny => Stacking.Allow == Allow.Any && !IsOfOnePerCartFamily;
 
     /// <summary>The terms of which a cart must hold one for it to have an effect; null if any cart will do.</summary>
     public int[]? Touches { get; }

@@ -115,6 +115,7 @@ internal sealed class SelectionTest
     private static bool Holds(int[] wanted, int variant, ReadOnlySpan<int> terms)
     {
         if (wanted.Length == 0) return false;
+        if (wanted.Length == 1) return wanted[0] == variant || terms.Contains(wanted[0]);
         if (Contains(wanted, variant)) return true;
         foreach (var term in terms) if (Contains(wanted, term)) return true;
         return false;

@@ -38,13 +38,14 @@ internal sealed class LivePromotions
     }
 
     /// <summary>Those that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
-    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, List<CompiledPromotion> found)
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, NumberSet asked, List<CompiledPromotion> found)
     {
-        settled.Find(cart, entered, numbers, found);
+        asked.MakeRoom(cart.Catalogue.Terms);
+        settled.Find(cart, entered, numbers, asked, found);
         if (replaced.Count > 0) found.RemoveAll(compiled => !IsCurrent(compiled));
         if (beside.Promotions.Length == 0) return;
         var before = found.Count;
-        beside.Find(cart, entered, numbers, found);
+        beside.Find(cart, entered, numbers, asked, found);
         if (found.Count > before && before > 0) found.Sort(static (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
     }
 
@@ -80,10 +81,10 @@ internal sealed class LivePromotions
 
         public bool HasMarkdowns { get; } = Array.Exists(promotions, promotion => promotion.Markdown is not null);
 
-        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, List<CompiledPromotion> found)
+        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, NumberSet asked, List<CompiledPromotion> found)
         {
             numbers.Open(promotions.Length);
-            index.Find(cart, entered, numbers);
+            index.Find(cart, entered, numbers, asked);
             numbers.AddTo(found, promotions);
         }
 

@@ -17,7 +17,23 @@ internal sealed class NumberSet
         words.AsSpan(0, used).Clear();
     }
 
-    public void Add(int number) => words[number >> 6] |= 1UL << (number & 63);
+    /// <summary>Makes room for more numbers; those that are in it stay.</summary>
+    public void MakeRoom(int below)
+    {
+        if (words.Length << 6 < below) Array.Resize(ref words, (below + 63) >> 6);
+    }
+
+    /// <summary>Puts a number in; false: it was in already.</summary>
+    public bool Add(int number)
+    {
+        ref var word = ref words[number >> 6];
+        var bit = 1UL << (number & 63);
+        if ((word & bit) != 0) return false;
+        word |= bit;
+        return true;
+    }
+
+    public void Remove(int number) => words[number >> 6] &= ~(1UL << (number & 63));
 
     /// <summary>Adds to a list what stands at the numbers, in their order.</summary>
     public void AddTo<T>(List<T> list, T[] from)

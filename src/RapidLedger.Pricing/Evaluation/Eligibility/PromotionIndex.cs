@@ -27,7 +27,11 @@ internal sealed class PromotionIndex
     }
 
     /// <summary>Adds the numbers of the promotions that could touch a cart.</summary>
-    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers)
+    /// <param name="cart">The cart.</param>
+    /// <param name="entered">Its codes.</param>
+    /// <param name="numbers">What they are added to.</param>
+    /// <param name="asked">Empty; it is so again at the end. Of lines that share a category or a brand only the first asks for it.</param>
+    public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, NumberSet asked)
     {
         others.Find(cart.Cart.At, numbers);
         foreach (var code in entered)
@@ -37,14 +41,29 @@ internal sealed class PromotionIndex
         }
 
         if (cart.Cart.Destination is { } place && byCountry.TryGetValue(place.Country, out var ofCountry)) ofCountry.Find(cart.Cart.At, numbers);
-        for (var line = 0; line < cart.Lines; line++) if (cart.IsFirstOfSku(line)) FindByItem(cart, cart.Variant(line), numbers);
+        for (var line = 0; line < cart.Lines; line++)
+        {
+            if (asked.Add(cart.Variant(line))) FindByTerm(cart.Variant(line), cart.Cart.At, numbers);
+            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line))) if (asked.Add(term)) FindByTerm(term, cart.Cart.At, numbers);
+        }
+
+        for (var line = 0; line < cart.Lines; line++)
+        {
+            asked.Remove(cart.Variant(line));
+            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line))) asked.Remove(term);
+        }
     }
 
     /// <summary>Adds the numbers of those that a variant could bring in, were it in the cart.</summary>
     public void FindByItem(CartView cart, int variant, NumberSet numbers)
     {
-        if (byTerm.TryGetValue(variant, out var ofSku)) ofSku.Find(cart.Cart.At, numbers);
-        foreach (var term in cart.Catalogue.TermsOf(variant)) if (byTerm.TryGetValue(term, out var ofTerm)) ofTerm.Find(cart.Cart.At, numbers);
+        FindByTerm(variant, cart.Cart.At, numbers);
+        foreach (var term in cart.Catalogue.TermsOf(variant)) FindByTerm(term, cart.Cart.At, numbers);
+    }
+
+    private void FindByTerm(int term, Instant at, NumberSet numbers)
+    {
+        if (byTerm.TryGetValue(term, out var found)) found.Find(at, numbers);
     }
 
     /// <summary>The numbers of all that a code starts, open or not.</summary>

@@ -80,7 +80,7 @@ internal sealed class Settlement
         var cart = sheet.Cart;
         var reductions = InOrder(sheet);
         var count = 0;
-        for (var at = 0; at < reductions.Length; at++) if (at == 0 || (reductions[at].Line, reductions[at].Slot) != (reductions[at - 1].Line, reductions[at - 1].Slot)) count++;
+        for (var at = 0; at < reductions.Length; at++) if (at == 0 || reductions[at].Line != reductions[at - 1].Line || reductions[at].Slot != reductions[at - 1].Slot) count++;
         var parts = count == 0 ? [] : new Part[count];
         partsUntil.Clear();
         for (int line = 0, next = 0, place = 0; line < cart.Lines; line++)
@@ -90,10 +90,12 @@ internal sealed class Settlement
             {
                 var slot = reductions[next].Slot;
                 long amount = 0, units = 0;
-                for (var reached = 0; next < reductions.Length && reductions[next].Line == line && reductions[next].Slot == slot; next++)
+                for (var reached = 0; next < reductions.Length; next++)
                 {
-                    amount += reductions[next].Each * reductions[next].Count;
-                    units += NewUnits(reductions[next], ref reached);
+                    ref readonly var reduction = ref reductions[next];
+                    if (reduction.Line != line || reduction.Slot != slot) break;
+                    amount += reduction.Each * reduction.Count;
+                    units += NewUnits(reduction, ref reached);
                 }
 
                 parts[place++] = new Part(slots[slot].Promotion, amount, units);
@@ -166,24 +168,28 @@ internal sealed class Settlement
         var reductions = sheet.Reductions;
         Span<int> next = sheet.Cart.Lines < 1_024 ? stackalloc int[sheet.Cart.Lines + 1] : new int[sheet.Cart.Lines + 1];
         next.Clear();
-        foreach (var reduction in reductions) next[reduction.Line + 1]++;
+        foreach (ref readonly var reduction in reductions) next[reduction.Line + 1]++;
         for (var line = 1; line < next.Length; line++) next[line] += next[line - 1];
         CollectionsMarshal.SetCount(this.ordered, reductions.Length);
         var ordered = CollectionsMarshal.AsSpan(this.ordered);
-        foreach (var reduction in reductions) ordered[next[reduction.Line]++] = reduction;
+        foreach (ref readonly var reduction in reductions) ordered[next[reduction.Line]++] = reduction;
         // Within a line little is out of order: only what acted in several stages.
         for (var i = 1; i < ordered.Length; i++)
         {
+            if (!IsAfter(ordered[i - 1], ordered[i])) continue;
             var moved = ordered[i];
             var place = i;
-            for (; place > 0 && ordered[place - 1].Line == moved.Line && (ordered[place - 1].Slot, ordered[place - 1].Start).CompareTo((moved.Slot, moved.Start)) > 0; place--) ordered[place] = ordered[place - 1];
+            for (; place > 0 && IsAfter(ordered[place - 1], moved); place--) ordered[place] = ordered[place - 1];
             ordered[place] = moved;
         }
 
         return ordered;
+
+        static bool IsAfter(in Reduction one, in Reduction other) =>
+            one.Line == other.Line && (one.Slot != other.Slot ? one.Slot > other.Slot : one.Start > other.Start);
     }
 
-    private static long NewUnits(Reduction reduction, ref int reached)
+    private static long NewUnits(in Reduction reduction, ref int reached)
     {
         var end = reduction.Start + reduction.Count;
         if (end <= reached) return 0;

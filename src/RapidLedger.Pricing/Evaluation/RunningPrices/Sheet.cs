@@ -19,7 +19,7 @@ internal sealed partial class Sheet
     private readonly PriceOrder dearestFirst;
     private readonly List<Reduction> reductions = [];
     private readonly Lowering lowering;
-    private readonly Dictionary<SelectionTest, bool[]> selected = new(ReferenceEqualityComparer.Instance);
+    private readonly Dictionary<SelectionTest, SelectedLines> selected = new(ReferenceEqualityComparer.Instance);
     private readonly Stack<bool[]> spareLines = new();
     private readonly Stack<List<RunPart>> spareParts = new();
     private Tally[] tallies = [];
@@ -77,7 +77,7 @@ internal sealed partial class Sheet
     public void Open(CartView cart, long shipping, int slots)
     {
         // Arrays are kept for the next cart; those that are too short for it are let go.
-        foreach (var lines in selected.Values) spareLines.Push(lines);
+        foreach (var found in selected.Values) spareLines.Push(found.Lines);
         selected.Clear();
         Fillings.Clear();
         (Cart, this.slots) = (cart, slots);
@@ -95,9 +95,10 @@ internal sealed partial class Sheet
         Gifts.Clear();
         marks.Clear();
         savedRuns.Clear();
-        runs.Clear();
+        CollectionsMarshal.SetCount(runs, Cart.Lines);
         PricesChanged();
-        for (var line = 0; line < Cart.Lines; line++) runs.Add(new(line, 0, Cart.Quantity(line), Cart.Current(line)));
+        var fresh = CollectionsMarshal.AsSpan(runs);
+        for (var line = 0; line < fresh.Length; line++) fresh[line] = new(line, 0, Cart.Quantity(line), Cart.Current(line));
         Work.Count(runs.Count);
     }
 
@@ -151,14 +152,31 @@ internal sealed partial class Sheet
     }
 
     /// <summary>By line, whether its units are selected. The array may be longer than the cart.</summary>
-    public bool[] Selected(SelectionTest selection)
+    public bool[] Selected(SelectionTest selection) => Look(selection).Lines;
+
+    /// <summary>The selected units of the cart, and what they come to at its current prices, whatever promotions took.</summary>
+    public (long Units, long Goods) Holds(SelectionTest selection)
     {
-        if (selected.TryGetValue(selection, out var lines)) return lines;
+        var found = Look(selection);
+        return (found.Units, found.Goods);
+    }
+
+    private SelectedLines Look(SelectionTest selection)
+    {
+        if (selected.TryGetValue(selection, out var found)) return found;
         Work.Count(4L * Cart.Lines);
-        lines = spareLines.TryPop(out var spare) && spare.Length >= Cart.Lines ? spare : new bool[Math.Max(32, Cart.Lines)];
+        var lines = spareLines.TryPop(out var spare) && spare.Length >= Cart.Lines ? spare : new bool[Math.Max(32, Cart.Lines)];
         selection.Mark(Cart, lines);
-        selected.Add(selection, lines);
-        return lines;
+        long units = 0, goods = 0;
+        for (var line = 0; line < Cart.Lines; line++)
+        {
+            if (!lines[line]) continue;
+            units += Cart.Quantity(line);
+            goods += Cart.Current(line) * Cart.Quantity(line);
+        }
+
+        selected.Add(selection, found = new(lines, units, goods));
+        return found;
     }
 
     /// <summary>
@@ -211,9 +229,11 @@ internal sealed partial class Sheet
     public void Lower(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
         Work.Count(runs.Count + pieces.Length);
-        rewritten.Clear();
+        // Each share splits a run in two at the most.
+        CollectionsMarshal.SetCount(rewritten, runs.Count + shares.Length);
+        var to = CollectionsMarshal.AsSpan(rewritten);
         long taken = 0;
-        var next = 0;
+        int next = 0, written = 0;
         var from = CollectionsMarshal.AsSpan(runs);
         for (var i = 0; i < from.Length; i++)
         {
@@ -222,17 +242,17 @@ internal sealed partial class Sheet
             for (; next < shares.Length && pieces[shares[next].Run].Run == i; next++)
             {
                 var (_, count, share) = shares[next];
-                Append(new(run.Line, run.Start + done, count, run.Price - share));
+                Append(to, ref written, new(run.Line, run.Start + done, count, run.Price - share));
                 if (share > 0) reductions.Add(new(slot, run.Line, run.Start + done, count, share));
                 taken += share * count;
                 done += count;
             }
 
-            if (done < run.Count) Append(new(run.Line, run.Start + done, run.Count - done, run.Price));
+            if (done < run.Count) Append(to, ref written, new(run.Line, run.Start + done, run.Count - done, run.Price));
         }
 
-        runs.Clear();
-        runs.AddRange(rewritten);
+        CollectionsMarshal.SetCount(runs, written);
+        to[..written].CopyTo(CollectionsMarshal.AsSpan(runs));
         PricesChanged();
         Add(new Tally { Taken = taken });
     }
@@ -250,12 +270,12 @@ internal sealed partial class Sheet
     /// <summary>All runs by running price, ties in cart order. Sorted once for all who ask until prices change.</summary>
     public ReadOnlySpan<int> ByPrice(Pick pick) => (pick == Pick.Cheapest ? cheapestFirst : dearestFirst).Places(Work);
 
-    private void Append(Run run)
+    private static void Append(Span<Run> to, ref int written, Run run)
     {
-        if (rewritten.Count > 0 && rewritten[^1] is var last && last.Line == run.Line && last.Price == run.Price)
-            rewritten[^1] = last with { Count = last.Count + run.Count };
+        if (written > 0 && to[written - 1] is var last && last.Line == run.Line && last.Price == run.Price)
+            to[written - 1] = last with { Count = last.Count + run.Count };
         else
-            rewritten.Add(run);
+            to[written++] = run;
     }
 
     private void Only(Stage allowed)
@@ -269,4 +289,6 @@ internal sealed partial class Sheet
         cheapestFirst.Changed();
         dearestFirst.Changed();
     }
+
+    private readonly record struct SelectedLines(bool[] Lines, long Units, long Goods);
 }

@@ -62,9 +62,10 @@ public sealed record Discount(
             var take = TakeOf(sheet);
             var lowering = sheet.BeginLowering();
             long total = 0;
+            var runs = sheet.Runs;
             foreach (var part in sheet.TakeFrom(On, pick, maxUnits))
             {
-                var reduction = take.From(sheet.Runs[part.Run].Price);
+                var reduction = take.From(runs[part.Run].Price);
                 lowering.Add(part, reduction);
                 total += reduction * part.Count;
             }
@@ -79,8 +80,9 @@ public sealed record Discount(
             dearest = 0;
             var take = TakeOf(sheet);
             long bound = 0;
+            var runs = sheet.Runs;
             // Prices only come down from here, and with them the cheapest n and the dearest n: what it takes now is the most.
-            foreach (var part in sheet.TakeFrom(On, pick, maxUnits)) bound += take.From(sheet.Runs[part.Run].Price) * part.Count;
+            foreach (var part in sheet.TakeFrom(On, pick, maxUnits)) bound += take.From(runs[part.Run].Price) * part.Count;
             return Capped(sheet, bound);
         }
 
@@ -101,9 +103,10 @@ public sealed record Discount(
         {
             var lowering = sheet.BeginLowering();
             long sum = 0;
+            var runs = sheet.Runs;
             foreach (var part in sheet.TakeFrom(On, Pricing.Pick.Cheapest, null))
             {
-                var price = sheet.Runs[part.Run].Price;
+                var price = runs[part.Run].Price;
                 lowering.Add(part, price);
                 sum += price * part.Count;
             }

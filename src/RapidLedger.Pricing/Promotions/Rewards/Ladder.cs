@@ -70,14 +70,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             return measure == Measure.Quantity ? new Idleness.TooFew(of.Written, measured, from[sheet.Cart]) : new Idleness.ComesToTooLittle(of.Written, measured, from[sheet.Cart]);
         }
 
-        private long Measured(Sheet sheet)
-        {
-            sheet.Work.Count(sheet.Cart.Lines);
-            var (isSelected, cart) = (sheet.Selected(of), sheet.Cart);
-            long measured = 0;
-            for (var line = 0; line < cart.Lines; line++) if (isSelected[line]) measured += measure == Measure.Quantity ? cart.Quantity(line) : cart.Current(line) * cart.Quantity(line);
-            return measured;
-        }
+        private long Measured(Sheet sheet) => measure == Measure.Quantity ? sheet.Holds(of).Units : sheet.Holds(of).Goods;
     }
 
     private sealed class OnStep(ReadyReward reward, Gate gate) : ReadyReward

@@ -1,0 +1,81 @@
+using Microsoft.CodeAnalysis;
+using Microsoft.CodeAnalysis.CSharp;
+using Microsoft.CodeAnalysis.CSharp.Syntax;
+using static Microsoft.CodeAnalysis.CSharp.SyntaxFactory;
+
+namespace RapidLedger.Mutations;
+
+/// <summary>Makes the core note which of the drawn places are reached, so that a change is tried by those tests only that come by it.</summary>
+/// <param name="marks">The places, by their numbers, at the blocks and bodies around them.</param>
+internal sealed class Reach(ILookup<SyntaxNode, int> marks) : CSharpSyntaxRewriter
+{
+    /// <summary>The variable of the environment that names the file into which the numbers of what was reached are written.</summary>
+    public const string Variable = "MUTATIONS_REACHED";
+
+    /// <summary>What takes the notes; it belongs to the core while they are taken.</summary>
+    public static string Notes(int places) => $$"""
+        internal static class ReachedPlaces
+        {
+            private static readonly bool[] Reached = new bool[{{places}}];
+            static ReachedPlaces() => System.AppDomain.CurrentDomain.ProcessExit += (_, _) => System.IO.File.WriteAllLines(
+                System.Environment.GetEnvironmentVariable("{{Variable}}")!,
+                System.Linq.Enumerable.Select(System.Linq.Enumerable.Where(System.Linq.Enumerable.Range(0, Reached.Length), at => Reached[at]), at => at.ToString()));
+            internal static void Note(int place) => Reached[place] = true;
+        }
+        """;
+
+    /// <summary>The block or body around a place that is entered before it is reached, or null where there is none (what a field begins with).</summary>
+    public static SyntaxNode? Around(SyntaxNode place) => place.Ancestors().FirstOrDefault(node =>
+        node is BlockSyntax || (node is ArrowExpressionClauseSyntax && node.Parent is BaseMethodDeclarationSyntax or AccessorDeclarationSyntax or PropertyDeclarationSyntax or IndexerDeclarationSyntax));
+
+    public override SyntaxNode? VisitBlock(BlockSyntax node)
+    {
+        var block = (BlockSyntax)base.VisitBlock(node)!;
+        return block.WithStatements(block.Statements.InsertRange(0, Notes(node)));
+    }
+
+    public override SyntaxNode? VisitMethodDeclaration(MethodDeclarationSyntax node)
+    {
+        var visited = (MethodDeclarationSyntax)base.VisitMethodDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, node.ReturnType is PredefinedTypeSyntax { Keyword.RawKind: (int)SyntaxKind.VoidKeyword }) is { } body
+            ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
+    }
+
+    public override SyntaxNode? VisitConstructorDeclaration(ConstructorDeclarationSyntax node)
+    {
+        var visited = (ConstructorDeclarationSyntax)base.VisitConstructorDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, true) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
+    }
+
+    public override SyntaxNode? VisitOperatorDeclaration(OperatorDeclarationSyntax node)
+    {
+        var visited = (OperatorDeclarationSyntax)base.VisitOperatorDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
+    }
+
+    public override SyntaxNode? VisitAccessorDeclaration(AccessorDeclarationSyntax node)
+    {
+        var visited = (AccessorDeclarationSyntax)base.VisitAccessorDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, !node.IsKind(SyntaxKind.GetAccessorDeclaration)) is { } body
+            ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
+    }
+
+    public override SyntaxNode? VisitPropertyDeclaration(PropertyDeclarationSyntax node)
+    {
+        var visited = (PropertyDeclarationSyntax)base.VisitPropertyDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(body)) : visited;
+    }
+
+    public override SyntaxNode? VisitIndexerDeclaration(IndexerDeclarationSyntax node)
+    {
+        var visited = (IndexerDeclarationSyntax)base.VisitIndexerDeclaration(node)!;
+        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(body)) : visited;
+    }
+
+    private static AccessorListSyntax Got(BlockSyntax body) => AccessorList(SingletonList(AccessorDeclaration(SyntaxKind.GetAccessorDeclaration, body)));
+
+    private BlockSyntax? Body(ArrowExpressionClauseSyntax? before, ArrowExpressionClauseSyntax? visited, bool nothingReturned) => before is null || !marks.Contains(before) ? null
+        : Block((StatementSyntax[])[.. Notes(before), nothingReturned ? ExpressionStatement(visited!.Expression) : ReturnStatement(Token(SyntaxKind.ReturnKeyword).WithTrailingTrivia(Space), visited!.Expression, Token(SyntaxKind.SemicolonToken))]);
+
+    private IEnumerable<StatementSyntax> Notes(SyntaxNode around) => marks[around].Select(place => ParseStatement($"global::ReachedPlaces.Note({place});"));
+}

@@ -1,0 +1,87 @@
+using System.Diagnostics;
+using System.Globalization;
+
+namespace RapidLedger.Mutations;
+
+/// <summary>A class of tests, and the project it stands in.</summary>
+internal sealed record TestClass(string Project, string Name);
+
+/// <summary>Copies of the test programs with a core of their own, so that several changes are tried at once.</summary>
+internal sealed class TestDesk
+{
+    private static readonly string[] Projects = ["Formats", "Pricing"];
+    private readonly string _folder;
+
+    public TestDesk(string root, int at)
+    {
+        // Below the project, which the tests look for above themselves.
+        _folder = Path.Combine(root, "tests/RapidLedger.Mutations/bin/under", at.ToString(CultureInfo.InvariantCulture));
+        if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
+        foreach (var project in Projects)
+        {
+            var from = Path.Combine(root, $"tests/RapidLedger.{project}.Tests/bin/Release/net10.0");
+            foreach (var file in Directory.EnumerateFiles(from, "*", SearchOption.AllDirectories))
+            {
+                var to = Path.Combine(_folder, project, Path.GetRelativePath(from, file));
+                Directory.CreateDirectory(Path.GetDirectoryName(to)!);
+                File.Copy(file, to);
+            }
+        }
+    }
+
+    /// <summary>Where a library lies that the core is compiled with.</summary>
+    public string Library(string name) => Path.Combine(_folder, "Pricing", name + ".dll");
+
+    /// <summary>Puts another core under the tests.</summary>
+    public void Take(byte[] core)
+    {
+        foreach (var project in Projects) File.WriteAllBytes(Path.Combine(_folder, project, "RapidLedger.Pricing.dll"), core);
+    }
+
+    /// <summary>All classes of tests there are.</summary>
+    public IReadOnlyList<TestClass> Classes() =>
+        [.. Projects.SelectMany(project => Run(project, ["-list", "classes"], TimeSpan.FromMinutes(1)).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Where(line => line.StartsWith("RapidLedger.", StringComparison.Ordinal)).Select(name => new TestClass(project, name)))];
+
+    /// <summary>Runs classes of one project: why they do not pass, or null.</summary>
+    /// <param name="classes">One at the least.</param>
+    /// <param name="limit">Of the processor's time: on a busy machine it is no verdict that they take long.</param>
+    public Outcome Outcome(IReadOnlyList<TestClass> classes, TimeSpan limit)
+    {
+        var notes = Path.Combine(_folder, "reached");
+        File.Delete(notes);
+        var (code, _, took) = Run(classes[0].Project, [.. classes.SelectMany(one => (string[])["-class", one.Name]), "-stopOnFail"], limit, notes);
+        return new(code switch { 0 => null, null => "did not end", _ => "failed" }, took, File.Exists(notes) ? [.. File.ReadAllLines(notes).Select(int.Parse)] : []);
+    }
+
+    private (int? Code, string Said, TimeSpan Took) Run(string project, string[] arguments, TimeSpan limit, string notes = "")
+    {
+        var start = new ProcessStartInfo(Path.Combine(_folder, project, $"RapidLedger.{project}.Tests"), [.. arguments, "-noColor", "-noLogo"]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        start.Environment[Reach.Variable] = notes;
+        using var run = Process.Start(start)!;
+        var said = run.StandardOutput.ReadToEndAsync();
+        run.BeginErrorReadLine();
+        var took = TimeSpan.Zero;
+        for (var watch = Stopwatch.StartNew(); took < limit && watch.Elapsed < 10 * limit;)
+        {
+            if (run.WaitForExit(TimeSpan.FromMilliseconds(100))) return (run.ExitCode, said.Result, took);
+            try
+            {
+                took = run.TotalProcessorTime;
+            }
+            catch (InvalidOperationException)
+            {
+                // It ended in between.
+            }
+        }
+
+        run.Kill(entireProcessTree: true);
+        return (null, "", took);
+    }
+}
+
+/// <summary>What came of running tests.</summary>
+/// <param name="Verdict">Why they do not pass, or null.</param>
+/// <param name="Took">Of the processor's time.</param>
+/// <param name="Reached">The numbers of the places they reached, where the core notes them.</param>
+internal sealed record Outcome(string? Verdict, TimeSpan Took, HashSet<int> Reached);
