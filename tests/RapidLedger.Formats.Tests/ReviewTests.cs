@@ -170,6 +170,15 @@ public class ReviewTests
         Assert.Equal(most, Look(promotion).Single(finding => finding.Check == "belowCost").Mend!.Value);
     }
 
+    [Fact]
+    public void What_is_sold_together_for_just_its_cost_is_not_sold_below()
+    {
+        // 40.00 less 20 % is 32.00, and 30.00 is what it costs.
+        var beside = Written("""{"id": "beside", "name": "Beside", "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""");
+        var written = Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "3.00"}, "per": "unit"}]}""");
+        Assert.Equal("2.00", Look(written, beside).Single(finding => finding.Check == "belowCostTogether").Mend!.Value);
+    }
+
     [Theory]
     [InlineData("Ab 1.234,50 €")]
     [InlineData("From £1,234.50, every day")]

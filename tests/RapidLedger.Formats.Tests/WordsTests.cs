@@ -53,8 +53,17 @@ public class WordsTests
     [InlineData("runs", "\"window\": {\"start\": \"2027-02-14T00:00\", \"repeat\": \"FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=14,-1\", \"lasts\": \"P1D\"}", "Runs from 14 Feb 2027, 00:00, every year on 14 February and the last day of February for 1 day")]
     [InlineData("until", "\"limits\": {\"total\": 500, \"perShopper\": 1, \"perDay\": 20, \"budget\": \"900.00\"}", "Until 500 uses, 1 for each shopper, 20 a day, €900.00 given")]
     [InlineData("alongside", "\"stacking\": {\"allow\": \"except\", \"with\": [\"pass:shipping\", \"promotion:p\"]}", "Alongside anything but what takes from delivery or p")]
+    [InlineData("alongside", "\"stacking\": {\"family\": \"season\"}", "Alongside anything, of the family season")]
     public void A_clause_is_said_in_plain_words(string name, string member, string expected) =>
         Assert.Equal(expected, Clause(name, member + ", \"rewards\": [{\"kind\": \"shipping\", \"take\": {\"amount\": \"1.00\"}}]"));
+
+    [Fact]
+    public void What_is_so_anyway_is_no_part_of_the_sentence()
+    {
+        var read = Read("\"rewards\": [{\"kind\": \"shipping\", \"take\": {\"percent\": 100}}]");
+        var clauses = Sentence.Clauses(read.Promotions[0], new Wording(read.Index, read.Store.Currency));
+        Assert.Equal(["starts", "for", "when", "runs", "until", "alongside"], clauses.Where(clause => clause.Quiet).Select(clause => clause.Name));
+    }
 
     [Theory]
     [InlineData("\"when\": {\"spend\": {\"from\": \"50.00\"}}", "€29.30 short of €50.00.", "Add €29.30 more.")]
@@ -114,14 +123,17 @@ public class WordsTests
     {
         var read = Read(members);
         var wording = new Wording(CatalogueIndex.Of(read.Store, read.Catalogue), read.Store.Currency, CultureInfo.GetCultureInfo("en-GB"));
-        return Sentence.Clauses(read.Promotions[0], wording).Single(clause => clause.Name == name).Text.Replace('\u00a0', ' ');
+        var clause = Sentence.Clauses(read.Promotions[0], wording).Single(clause => clause.Name == name);
+        // Only what is so anyway is left out of the sentence.
+        Assert.Contains(clause.Text, Sentence.Say(read.Promotions[0], wording));
+        return clause.Text.Replace('\u00a0', ' ');
     }
 
     private static Case Read(string members)
     {
         var reading = CaseReader.Read(Encoding.UTF8.GetBytes(
             """
-            {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90"}]},
+            {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "families": [{"name": "season"}], "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90"}]},
              "catalogue": {"categories": [{"id": "tubes", "name": "Inner tubes"}], "products": [{"id": "tube", "name": "Inner tube", "category": "tubes", "brand": "Velt", "tags": ["light"],
                "variants": [{"sku": "T1", "options": {"size": "28"}, "regular": "6.90"}, {"sku": "T2", "options": {"size": "29"}, "regular": "7.50"}]}]},
              "cart": {"at": "2027-03-05T10:00:00+01:00", "destination": "DE", "method": "parcel", "lines": [{"sku": "T1", "quantity": 3}]},

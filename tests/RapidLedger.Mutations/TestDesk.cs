@@ -69,7 +69,7 @@ internal sealed class TestDesk
             {
                 took = run.TotalProcessorTime;
             }
-            catch (InvalidOperationException)
+            catch (Exception error) when (error is InvalidOperationException or System.ComponentModel.Win32Exception)
             {
                 // It ended in between.
             }

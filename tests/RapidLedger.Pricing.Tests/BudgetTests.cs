@@ -15,10 +15,10 @@ public class BudgetTests
         Gen.ULong.Sample(
             seed =>
             {
-                var hard = new Hard(seed, 11);
+                var hard = new Hard(seed, (int)(seed % 4) switch { 0 => 1, 1 => 2, _ => 11 });
                 var best = hard.ByTrying();
                 var before = -1L;
-                foreach (var work in (long[])[300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * Work.OfOneEffort])
+                foreach (var work in (long[])[30, 100, 300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * Work.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
                     Assert.True(worth >= before, $"{worth} after {before}");
@@ -38,7 +38,7 @@ public class BudgetTests
                     before = worth;
                 }
             },
-            iter: 150);
+            iter: 200);
         Assert.True(brokenOff > all / 10, $"{brokenOff} of {all} were broken off");
     }
 

@@ -23,12 +23,13 @@ public class FillingTests
         iter: times);
 
     [Theory]
-    [InlineData(9, 4, 400)]
-    [InlineData(7, 2, 400_000_000)]
-    public void The_cheapest_sets_above_a_price_are_those_of_the_solver(int lines, int units, int price) => Gen.ULong.Sample(
+    [InlineData(9, 4, 400, 3)]
+    [InlineData(7, 2, 400_000_000, 3)]
+    [InlineData(7, 2, 400_000_000, WholeSets.MostSlots + 2)]
+    public void The_cheapest_sets_above_a_price_are_those_of_the_solver(int lines, int units, int price, int slots) => Gen.ULong.Sample(
         seed =>
         {
-            var drawn = new Draw(seed, lines, units, price, priceOfAll: true, Pick.Cheapest);
+            var drawn = new Draw(seed, lines, units, price, priceOfAll: true, Pick.Cheapest, slots);
             var priced = drawn.Price();
             Assert.True(priced.Proved);
             Assert.Equal(CheapestAbove(drawn), priced.Totals.Saving);
@@ -129,7 +130,7 @@ public class FillingTests
     {
         private readonly Catalogue catalogue;
 
-        public Draw(ulong seed, int lines, int units, int price, bool priceOfAll = false, Pick? fill = null)
+        public Draw(ulong seed, int lines, int units, int price, bool priceOfAll = false, Pick? fill = null, int mostSlots = 3)
         {
             var random = new Random((int)(seed ^ (seed >> 32)));
             Prices = [.. Enumerable.Range(0, lines).Select(_ => (long)random.Next(0, price))];
@@ -142,13 +143,14 @@ public class FillingTests
                 _ => new Take.To(RandomCase.Money(random.Next(2 * price))),
             };
             var whole = priceOfAll || random.Next(2) == 0;
-            var slots = Enumerable.Range(0, random.Next(1, 4)).Select(_ => new Slot(
+            var many = mostSlots > 3;
+            var slots = Enumerable.Range(0, many ? mostSlots : random.Next(1, 4)).Select(_ => new Slot(
                 new(Enumerable.Range(0, lines).Where(_ => random.Next(2) == 0).DefaultIfEmpty(random.Next(lines)).Select(line => (Term)new Term.OfSku($"S{line}")).ToEquatableArray()),
-                random.Next(1, 3),
+                many ? 1 : random.Next(1, 3),
                 whole ? null : Some()));
             Bundle = new(
                 slots.ToEquatableArray(),
-                priceOfAll ? new Take.To(RandomCase.Money(random.Next(4 * price))) : whole ? Some() : null,
+                priceOfAll ? new Take.To(RandomCase.Money(random.NextInt64((many ? mostSlots : 4L) * price))) : whole ? Some() : null,
                 new(random.Next(3) == 0 ? null : random.Next(1, 3)),
                 fill ?? (random.Next(2) == 0 ? Pick.Dearest : Pick.Cheapest));
         }

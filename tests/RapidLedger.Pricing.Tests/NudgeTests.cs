@@ -48,6 +48,7 @@ public class NudgeTests
     [InlineData("same again", 2, 0, "T 2", 500)]
     [InlineData("schedule", 1, 0, "T 1", 500)]
     [InlineData("schedule", 3, 0, "T 3", 1_000)]
+    [InlineData("schedule of one item", 2, 0, "T 4", 1_000)]
     [InlineData("schedule of others", 1, 2, "B 1 T 2", 1_400)]
     [InlineData("another", 1, 0, "B 1", 700)]
     public void What_one_more_application_lacks_is_told(string kind, int tubes, int bags, string add, long saves)
@@ -58,6 +59,7 @@ public class NudgeTests
         {
             "buy 2 get 1" => new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole)),
             "schedule" => new BuyGet(t, t, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole)),
+            "schedule of one item" => new BuyGet(t, t, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole), Same: Same.Sku),
             "schedule of others" => new BuyGet(t, b, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole)),
             "set" => new Bundle([new(t, 1), new(b, 1)], new Take.To(RandomCase.Money(900)), Repetition.Every),
             "ladder" => new Ladder(Measure.Quantity, t, StepsThatCount.Highest, [new(3, null, [Off(10)]), new(5, null, [Off(20)])]),
