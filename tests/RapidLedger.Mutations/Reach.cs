@@ -28,54 +28,32 @@ internal sealed class Reach(ILookup<SyntaxNode, int> marks) : CSharpSyntaxRewrit
     public static SyntaxNode? Around(SyntaxNode place) => place.Ancestors().FirstOrDefault(node =>
         node is BlockSyntax || (node is ArrowExpressionClauseSyntax && node.Parent is BaseMethodDeclarationSyntax or AccessorDeclarationSyntax or PropertyDeclarationSyntax or IndexerDeclarationSyntax));
 
-    public override SyntaxNode? VisitBlock(BlockSyntax node)
+    /// <summary>The node with what notes its places; bodies that are one expression become blocks.</summary>
+    [return: System.Diagnostics.CodeAnalysis.NotNullIfNotNull(nameof(node))]
+    public override SyntaxNode? Visit(SyntaxNode? node) => (node, base.Visit(node)) switch
     {
-        var block = (BlockSyntax)base.VisitBlock(node)!;
-        return block.WithStatements(block.Statements.InsertRange(0, Notes(node)));
-    }
+        (BlockSyntax before, BlockSyntax block) => block.WithStatements(block.Statements.InsertRange(0, Notes(before))),
+        (BaseMethodDeclarationSyntax { ExpressionBody: { } before } method, BaseMethodDeclarationSyntax visited) when marks.Contains(before) =>
+            visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(Body(before, visited.ExpressionBody!, ReturnsNothing(method))),
+        (AccessorDeclarationSyntax { ExpressionBody: { } before } accessor, AccessorDeclarationSyntax visited) when marks.Contains(before) =>
+            visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(Body(before, visited.ExpressionBody!, !accessor.IsKind(SyntaxKind.GetAccessorDeclaration))),
+        (PropertyDeclarationSyntax { ExpressionBody: { } before }, PropertyDeclarationSyntax visited) when marks.Contains(before) =>
+            visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(Body(before, visited.ExpressionBody!, false))),
+        (IndexerDeclarationSyntax { ExpressionBody: { } before }, IndexerDeclarationSyntax visited) when marks.Contains(before) =>
+            visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(Body(before, visited.ExpressionBody!, false))),
+        (_, var visited) => visited,
+    };
 
-    public override SyntaxNode? VisitMethodDeclaration(MethodDeclarationSyntax node)
-    {
-        var visited = (MethodDeclarationSyntax)base.VisitMethodDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, node.ReturnType is PredefinedTypeSyntax { Keyword.RawKind: (int)SyntaxKind.VoidKeyword }) is { } body
-            ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
-    }
-
-    public override SyntaxNode? VisitConstructorDeclaration(ConstructorDeclarationSyntax node)
-    {
-        var visited = (ConstructorDeclarationSyntax)base.VisitConstructorDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, true) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
-    }
-
-    public override SyntaxNode? VisitOperatorDeclaration(OperatorDeclarationSyntax node)
-    {
-        var visited = (OperatorDeclarationSyntax)base.VisitOperatorDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
-    }
-
-    public override SyntaxNode? VisitAccessorDeclaration(AccessorDeclarationSyntax node)
-    {
-        var visited = (AccessorDeclarationSyntax)base.VisitAccessorDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, !node.IsKind(SyntaxKind.GetAccessorDeclaration)) is { } body
-            ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithBody(body) : visited;
-    }
-
-    public override SyntaxNode? VisitPropertyDeclaration(PropertyDeclarationSyntax node)
-    {
-        var visited = (PropertyDeclarationSyntax)base.VisitPropertyDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(body)) : visited;
-    }
-
-    public override SyntaxNode? VisitIndexerDeclaration(IndexerDeclarationSyntax node)
-    {
-        var visited = (IndexerDeclarationSyntax)base.VisitIndexerDeclaration(node)!;
-        return Body(node.ExpressionBody, visited.ExpressionBody, false) is { } body ? visited.WithExpressionBody(null).WithSemicolonToken(default).WithAccessorList(Got(body)) : visited;
-    }
+    private static bool ReturnsNothing(BaseMethodDeclarationSyntax method) =>
+        method is ConstructorDeclarationSyntax or MethodDeclarationSyntax { ReturnType: PredefinedTypeSyntax { Keyword.RawKind: (int)SyntaxKind.VoidKeyword } };
 
     private static AccessorListSyntax Got(BlockSyntax body) => AccessorList(SingletonList(AccessorDeclaration(SyntaxKind.GetAccessorDeclaration, body)));
 
-    private BlockSyntax? Body(ArrowExpressionClauseSyntax? before, ArrowExpressionClauseSyntax? visited, bool nothingReturned) => before is null || !marks.Contains(before) ? null
-        : Block((StatementSyntax[])[.. Notes(before), nothingReturned ? ExpressionStatement(visited!.Expression) : ReturnStatement(Token(SyntaxKind.ReturnKeyword).WithTrailingTrivia(Space), visited!.Expression, Token(SyntaxKind.SemicolonToken))]);
+    private BlockSyntax Body(ArrowExpressionClauseSyntax before, ArrowExpressionClauseSyntax visited, bool nothingReturned) => Block((StatementSyntax[])
+    [
+        .. Notes(before),
+        nothingReturned ? ExpressionStatement(visited.Expression) : ReturnStatement(Token(SyntaxKind.ReturnKeyword).WithTrailingTrivia(Space), visited.Expression, Token(SyntaxKind.SemicolonToken)),
+    ]);
 
     private IEnumerable<StatementSyntax> Notes(SyntaxNode around) => marks[around].Select(place => ParseStatement($"global::ReachedPlaces.Note({place});"));
 }
