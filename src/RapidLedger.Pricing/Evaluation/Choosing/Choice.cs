@@ -207,6 +207,7 @@ internal sealed partial class Choice
 
             if (cutOff) most = Math.Min(most, frontier);
             else if (sheet.Fillings.IsExact) return new(best, true, 0);
+            else most = AtMost();
         }
 
         return new(best, false, Math.Max(0, most - bestTally.Worth));
@@ -218,8 +219,8 @@ internal sealed partial class Choice
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
         outlook.Descend(0);
-        // The cheapest sets of one alone that came only close take no less than is asked for.
-        return count == 1 ? bestTally.Worth : outlook.AtMost(isOpen);
+        // The cheapest sets of one alone that came only close take no less than is asked for, unless there was no time for any.
+        return count == 1 && !cutOff && !sheet.Fillings.FellShort ? bestTally.Worth : outlook.AtMost(isOpen);
     }
 
     private void SearchWithin(int mostSteps, long mostWork)
@@ -316,11 +317,12 @@ internal sealed partial class Choice
         sheet.Save();
         Act(slot, stage);
         outlook.Descend(++level, lowered);
-        // What was worked out when the work was over need not be right.
-        if (sheet.Work.IsOver) GiveUp(at + 1);
-        else if (!(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
+        // What was worked out when the work was over need not be right: then it counts as not looked at.
+        var isOver = sheet.Work.IsOver;
+        if (!isOver && !(at == lastStep[slot] && sheet.Of(slot).IsNothing) && CanBeat(at + 1)) Search(at + 1, stage, start);
         level--;
         sheet.Restore();
+        if (isOver) GiveUp(at);
     }
 
     private bool AfterHolds(int slot, Run[] start)

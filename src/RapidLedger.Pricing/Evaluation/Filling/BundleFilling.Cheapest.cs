@@ -10,7 +10,7 @@ internal sealed partial class BundleFilling
         if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
         if (IsHasty)
         {
-            sheet.Fillings.CameClose();
+            sheet.Fillings.CameClose(mayTakeLess: true);
             return null;
         }
 
@@ -68,7 +68,7 @@ internal sealed partial class BundleFilling
             if (By(place) > (ByWholeSum ? least.Sum : least.Taken)) break;
             if (best is not null && sheet.Work.Spent > end)
             {
-                sheet.Fillings.CameClose();
+                sheet.Fillings.CameClose(mayTakeLess: false);
                 break;
             }
 

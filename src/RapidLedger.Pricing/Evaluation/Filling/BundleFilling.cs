@@ -76,7 +76,7 @@ internal sealed partial class BundleFilling
 
     /// <summary>
     /// The filling that the bundle asks for, or null if none takes anything off. Where the work of the pricing is over, or it is in haste,
-    /// there is no time for flows: then null is said, and that this is not exact.
+    /// there is no time for flows: then it is said that this is not exact.
     /// </summary>
     public FilledSets? Solve()
     {
@@ -84,8 +84,8 @@ internal sealed partial class BundleFilling
         if (most == 0) return null;
         if (!anySlot && IsHasty)
         {
-            sheet.Fillings.CameClose();
-            return null;
+            sheet.Fillings.CameClose(mayTakeLess: true);
+            return FilledInHaste();
         }
 
         return fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
@@ -116,6 +116,7 @@ internal sealed partial class BundleFilling
         dearest = 0;
         var most = MostSets();
         if (most == 0) return 0;
+        if (layout is null && IsHasty) return MostInHaste(most, out dearest);
         if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? MostBySlots(most) : Math.Min(MostBySlots(most), MostOfCheapest(most));
         if (whole is { Kind: Take.Kind.Price } price)
         {
@@ -134,13 +135,17 @@ internal sealed partial class BundleFilling
     private static long Times(long minor, long sets) => (long)Int128.Min(Pricing.Rate.TooMuch, (Int128)minor * sets);
 
     // Each slot for itself, as if units could stand in several.
-    private long MostBySlots(long most)
+    private long MostBySlots(long most) => MostBySlots(most, TakeOf);
+
+    private long DearestBySlots(long most) => MostBySlots(most, _ => new(Take.Kind.Price, default, 0, default));
+
+    private long MostBySlots(long most, Func<int, CartTake> takeOf)
     {
         sheet.Work.Count(8L * slots.Length);
         long bound = 0;
         for (var slot = 0; slot < slots.Length; slot++)
         {
-            var (take, left) = (TakeOf(slot), most * slots[slot].Quantity);
+            var (take, left) = (takeOf(slot), most * slots[slot].Quantity);
             foreach (var i in sheet.ByPrice(slots[slot].Of, Pick.Dearest))
             {
                 var count = Math.Min(left, sheet.Runs[i].Count);
@@ -255,21 +260,27 @@ internal sealed partial class BundleFilling
     private long MostSets()
     {
         if (layout is not null) return repeat.Of(layout.Most);
-        return fitting ??= FindMostSets();
+        if (fitting is { } known) return known;
+        // How many units there are of what does not change with prices.
+        var most = MostByUnits();
+        if (IsHasty) return most;
+        var flow = NewFlow(Pick.Dearest);
+        var found = Last(most, k =>
+        {
+            flow.Empty();
+            return !sheet.Work.IsOver && flow.FillMore(Needs(k));
+        });
+        // Broken off it is no more than a bound.
+        return sheet.Work.IsOver ? most : (fitting = found).Value;
     }
 
-    // How many units there are of what does not change with prices.
-    private long FindMostSets()
+    // No more sets than there are units for, all together and slot by slot.
+    private long MostByUnits()
     {
         Ready();
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
         for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);
-        var flow = NewFlow(Pick.Dearest);
-        return Last(most, k =>
-        {
-            flow.Empty();
-            return flow.FillMore(Needs(k));
-        });
+        return most;
     }
 
     /// <summary>The dearest or cheapest filling of so many sets, the first of equal ones; null if it takes nothing off.</summary>

@@ -17,14 +17,22 @@ internal sealed class Fillings
     /// <summary>Whether what takes long to fill is left out, and of equal fillings any will do: for a choice to begin with.</summary>
     public bool IsHasty { get; set; }
 
+    /// <summary>Whether some filling may take less than the one that was asked for.</summary>
+    public bool FellShort { get; private set; }
+
     /// <summary>Notes that a filling was too hard to be found exactly.</summary>
-    public void CameClose() => IsExact &= IsHasty;
+    /// <param name="mayTakeLess">Whether what was found in its place may take less.</param>
+    public void CameClose(bool mayTakeLess)
+    {
+        if (IsHasty) return;
+        (IsExact, FellShort) = (false, FellShort || mayTakeLess);
+    }
 
     /// <summary>Forgets what was found, and lets each filling go so far from now on.</summary>
     public void Begin(long mostWork)
     {
         byReward.Clear();
-        (MostWork, IsExact) = (mostWork, true);
+        (MostWork, IsExact, FellShort) = (mostWork, true, false);
     }
 
     public void Clear() => Begin(0);

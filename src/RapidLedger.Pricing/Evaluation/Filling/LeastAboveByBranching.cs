@@ -38,7 +38,7 @@ internal sealed partial class BundleFilling
         {
             StartFromTheDearest();
             Branch(0);
-            if (isCut) filling.sheet.Fillings.CameClose();
+            if (isCut) filling.sheet.Fillings.CameClose(mayTakeLess: best is null);
             if (best is null) return null;
             var flow = new SlotFlow<long>(best, filling.allowed, filling.Costs<long>(Pick.Cheapest), filling.sheet.Work);
             flow.FillMore(filling.Needs(sets));
