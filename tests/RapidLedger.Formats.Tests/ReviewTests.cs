@@ -185,8 +185,7 @@ public class ReviewTests
     [InlineData("5 % from EUR 1234.5, worth €60")]
     public void Amounts_are_read_as_people_write_them(string label)
     {
-        var written = Written("""{"id": "new", "name": "N", "when": {"spend": {"from": "1234.50"}}, "rewards": [FINE]}""");
-        written["label"] = label;
+        var written = Labelled(label);
         Assert.DoesNotContain(Look(written), finding => finding.Check == "labelAmount");
         written["when"]!["spend"]!["from"] = "1234.60";
         Assert.Contains(Look(written), finding => finding.Check == "labelAmount");
@@ -198,9 +197,14 @@ public class ReviewTests
     [InlineData("SET 2, Mayfly 4")]
     public void What_only_looks_like_an_amount_or_a_day_is_none(string label)
     {
-        var written = Written("""{"id": "new", "name": "N", "when": {"spend": {"from": "50.00"}}, "rewards": [FINE]}""");
+        Assert.DoesNotContain(Look(Labelled(label)), finding => finding.Check is "labelAmount" or "labelDate");
+    }
+
+    private static JsonObject Labelled(string label)
+    {
+        var written = Written("""{"id": "new", "name": "N", "when": {"spend": {"from": "1234.50"}}, "rewards": [FINE]}""");
         written["label"] = label;
-        Assert.DoesNotContain(Look(written), finding => finding.Check is "labelAmount" or "labelDate");
+        return written;
     }
 
     [Fact]

@@ -38,9 +38,8 @@ internal sealed partial class Choice
     /// </summary>
     private void Construct()
     {
-        var excludes = Array.IndexOf(meets, false, 0, count * count) >= 0;
         var degrees = Enumerable.Range(0, count).Select(slot => Enumerable.Range(0, count).Count(other => other != slot && !CanMeet(slot, other))).ToArray();
-        Func<int, decimal>[] weights = excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
+        Func<int, decimal>[] weights = Excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
         foreach (var weight in weights)
         {
             var tried = Meeting(weight);

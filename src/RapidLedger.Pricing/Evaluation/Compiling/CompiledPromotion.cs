@@ -30,7 +30,7 @@ internal sealed class CompiledPromotion
     }
 
     private CompiledPromotion(Promotion promotion, string failure) =>
-        (Promotion, Failure, Codes, Batches, Window, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), BatchesOf(promotion), OpenWindow.Always, [], [], [], []);
+        (Promotion, Failure, Codes, Batches, Window, Stacking, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), BatchesOf(promotion), OpenWindow.Always, promotion.Stacking ?? Stacking.Any, [], [], [], []);
 
     public Promotion Promotion { get; }
 
@@ -62,7 +62,7 @@ internal sealed class CompiledPromotion
     /// <summary>The credit it is, if it is one.</summary>
     public Credit? Credit { get; }
 
-    public Stacking Stacking { get; } = Stacking.Any;
+    public Stacking Stacking { get; }
 
     /// <summary>By stage, and within one in the order written.</summary>
     public ReadyReward[] Rewards { get; }

@@ -15,8 +15,9 @@ internal sealed partial class BundleFilling
         var (best, reached) = ((FilledSets?)null, 0L);
         for (var sets = most; sets > 0 && (best is null || fill == Pick.Dearest); sets /= 2)
         {
-            if (Greedy(sets, order) is not { } bySlot || Reached(bySlot, sets) is var found && found <= reached) continue;
-            (best, reached) = (FilledSets.Of(bySlot, sets, capacity!.Length), Reached(bySlot, sets));
+            if (Greedy(sets, order) is not { } bySlot) continue;
+            var found = Reached(bySlot, sets);
+            if (found > reached) (best, reached) = (FilledSets.Of(bySlot, sets, capacity!.Length), found);
         }
 
         return best;
