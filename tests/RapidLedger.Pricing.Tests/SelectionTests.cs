@@ -25,6 +25,32 @@ public class SelectionTests
         iter: 4_000);
 
     [Fact]
+    public void A_term_of_many_is_found_however_far_apart_their_numbers_are()
+    {
+        var (held, others) = (0, 0);
+        Gen.Int.Sample(
+            seed =>
+            {
+                var random = new Random(seed);
+                var (count, below) = (random.GetItems([1, 3, 8, 9, 40, 300], 1)[0], random.GetItems([400, 5_000, 1_000_000], 1)[0]);
+                var named = Enumerable.Range(0, count).Select(_ => random.Next(below)).ToHashSet();
+                var set = new TermSet(named);
+                Assert.Equal(named.Order(), set.Numbers.ToArray());
+                int Any() => random.Next(3) == 0 ? named.ElementAt(random.Next(named.Count)) + random.Next(-1, 2) : random.Next(below);
+                for (var turn = 0; turn < 20; turn++)
+                {
+                    var (variant, terms) = (Any(), Enumerable.Range(0, random.Next(4)).Select(_ => Any()).ToArray());
+                    var holds = named.Contains(variant) || terms.Any(named.Contains);
+                    Assert.Equal(holds, set.HoldsAny(variant, terms));
+                    Interlocked.Increment(ref holds ? ref held : ref others);
+                }
+            },
+            iter: 2_000);
+        Assert.True(held > 5_000 && others > 5_000, $"{held} and {others}");
+        Assert.False(new TermSet([]).HoldsAny(0, [0]));
+    }
+
+    [Fact]
     public void Of_all_levels_of_all_markdowns_the_one_that_leaves_least_counts_and_of_equal_ones_the_first() => Gen.ULong.Sample(
         seed =>
         {

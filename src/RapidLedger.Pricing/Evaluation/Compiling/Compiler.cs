@@ -46,8 +46,8 @@ internal sealed class AmountTable(long[] byCurrency)
 /// <summary>A selection made ready.</summary>
 internal sealed class SelectionTest
 {
-    private readonly int[] inTerms;
-    private readonly int[] outTerms;
+    private readonly TermSet inTerms;
+    private readonly TermSet outTerms;
     private readonly bool everything;
     private readonly bool fullPriceOnly;
     private readonly AmountTable? from;
@@ -68,7 +68,7 @@ internal sealed class SelectionTest
     public Selection Written { get; }
 
     /// <summary>The numbers of the terms taken in: a cart without any of them holds nothing selected.</summary>
-    public ReadOnlySpan<int> InTerms => inTerms;
+    public ReadOnlySpan<int> InTerms => inTerms.Numbers;
 
     /// <summary>Whether the units of a line are selected, at the view's current prices.</summary>
     public bool Selects(CartView cart, int line) =>
@@ -84,7 +84,7 @@ internal sealed class SelectionTest
     public bool Selects(CartView cart, int variant, long current, long regular)
     {
         var terms = cart.Catalogue.TermsOf(variant);
-        if (!Holds(inTerms, variant, terms) || Holds(outTerms, variant, terms)) return false;
+        if (!inTerms.HoldsAny(variant, terms) || outTerms.HoldsAny(variant, terms)) return false;
         if (fullPriceOnly && current < regular) return false;
         return (from is null || current >= from[cart]) && (to is null || current <= to[cart]);
     }
@@ -105,22 +105,5 @@ internal sealed class SelectionTest
         return spend;
     }
 
-    private static int[] Numbers(EquatableArray<Term> terms, Compiler compiler)
-    {
-        int[] numbers = [.. terms.Select(compiler.Catalogue.NumberOf).Where(number => number >= 0)];
-        Array.Sort(numbers);
-        return numbers;
-    }
-
-    private static bool Holds(int[] wanted, int variant, ReadOnlySpan<int> terms)
-    {
-        if (wanted.Length == 0) return false;
-        if (wanted.Length == 1) return wanted[0] == variant || terms.Contains(wanted[0]);
-        if (Contains(wanted, variant)) return true;
-        foreach (var term in terms) if (Contains(wanted, term)) return true;
-        return false;
-    }
-
-    private static bool Contains(int[] sorted, int number) =>
-        sorted.Length <= 8 ? sorted.AsSpan().Contains(number) : Array.BinarySearch(sorted, number) >= 0;
+    private static TermSet Numbers(EquatableArray<Term> terms, Compiler compiler) => new(terms.Select(compiler.Catalogue.NumberOf).Where(number => number >= 0));
 }
