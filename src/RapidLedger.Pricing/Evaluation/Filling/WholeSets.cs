@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -23,8 +21,17 @@ internal sealed class WholeSets
     {
         get
         {
+            sheet.Work.Count(order.Count);
             var runs = sheet.Runs;
-            foreach (var i in order) if (taken[i] < runs[i].Count && HasEqual(runs, i)) return false;
+            for (var at = 0; at < order.Count; at++)
+            {
+                // Equal prices stand beside each other.
+                var run = runs[order[at]];
+                if (taken[order[at]] == run.Count) continue;
+                if (at > 0 && runs[order[at - 1]].Price == run.Price) return false;
+                if (at + 1 < order.Count && runs[order[at + 1]].Price == run.Price) return false;
+            }
+
             return true;
         }
     }
@@ -73,12 +80,6 @@ internal sealed class WholeSets
         }
 
         return missing == 0 ? sum : -1;
-    }
-
-    private bool HasEqual(ReadOnlySpan<Run> runs, int run)
-    {
-        foreach (var other in CollectionsMarshal.AsSpan(order)) if (other != run && runs[other].Price == runs[run].Price) return true;
-        return false;
     }
 
     /// <summary>What does not change with prices, for one cart.</summary>
