@@ -57,10 +57,10 @@ public class BudgetTests
                 foreach (var work in (long[])[100, 1_000, 4_000, 20_000, 100_000, 1_000 * Work.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
-                    // Beside others what is filled in haste may leave them a little more.
-                    Assert.True(worth >= (count == 1 ? before : before * 98 / 100), $"{worth} after {before}");
+                    // Beside others what is filled in haste may leave them a little more, even more than the best that is filled as it should be.
                     if (chosen.Proved) Assert.Equal(best, worth);
-                    else if (worth > 0) Interlocked.Increment(ref inHaste);
+                    else Assert.True(worth >= (count == 1 ? before : before * 96 / 100), $"{worth} after {before}");
+                    if (!chosen.Proved && worth > 0) Interlocked.Increment(ref inHaste);
                     Assert.True(best - worth <= chosen.Gap, $"{best} {worth} {chosen.Gap} {chosen.Proved}");
                     before = worth;
                 }
@@ -147,7 +147,7 @@ public class BudgetTests
                         0 => new Discount(Some(), Take(), Per.Unit, Pick.Dearest, random.Next(1, 6)),
                         1 => new Discount(Some(), new Take.Off(RandomCase.Money(random.Next(100, 900))), Per.Cart),
                         2 => new BuyGet(Some(), Some(), new Deal.ByQuantity(2, 1, Repetition.Every), Take()),
-                        _ => new Bundle([.. Enumerable.Range(0, slots).Select(_ => new Slot(Some(), 1))], Take(), Repetition.Every),
+                        _ => new Bundle([.. Enumerable.Range(0, slots).Select(_ => new Slot(Some(), 1))], Take(), Repetition.Every, slots == 2 && random.Next(4) == 0 ? Pick.Cheapest : Pick.Dearest),
                     },
                 ],
                 Rank: number,
@@ -225,7 +225,7 @@ public class BudgetTests
 
             public override long BoundOf(Sheet sheet, long goods) => goods;
 
-            public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
+            public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => false;
 
             public override IEnumerable<Want[]> Wants(CartView cart) => [];
 

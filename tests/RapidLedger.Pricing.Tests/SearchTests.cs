@@ -62,7 +62,7 @@ public class SearchTests
                         foreach (var (_, bound, dearest, _, _) in bounds.Where(one => one.Part == part))
                         {
                             Assert.True(came <= bound, $"{part} gave {came}, bounded by {bound}");
-                            AssertLowered(sheet, part, before, dearest);
+                            if (stage == Stage.Item) AssertLowered(sheet, part, before, dearest);
                         }
 
                         if (stage is Stage.Item or Stage.Order) Assert.All(bounds.Where(one => one.Part == part && one.Goods >= goods), one => Assert.True(came <= one.OfGoods));
@@ -73,41 +73,121 @@ public class SearchTests
         iter: 2_000);
 
     [Fact]
-    public void What_is_lowered_at_the_most_from_a_price_grows_with_it_and_not_faster() => Gen.ULong.Sample(
+    public void What_is_lowered_at_the_most_from_prices_grows_with_them() => Gen.ULong.Sample(
         seed =>
         {
             var drawn = new Draw(seed, 6, likeEachOther: false);
             drawn.Choice();
             var random = new Random((int)seed);
-            var count = drawn.Sheet.Runs.Length;
+            var runs = ByUnit(drawn.Sheet.Runs);
             foreach (var part in drawn.Eligible.SelectMany(promotion => promotion.Rewards).Where(part => part.Stage == Stage.Item))
             {
                 part.Bound(drawn.Sheet, out var dearest);
-                var high = Enumerable.Range(0, count).Select(_ => (long)random.Next(2_000)).ToArray();
-                var low = high.Select(price => random.NextInt64(price + 1)).ToArray();
-                var (fromHigh, fromLow) = ((long[])high.Clone(), (long[])low.Clone());
-                Assert.Equal(part.LowerMost(drawn.Sheet, fromHigh, dearest), part.LowerMost(drawn.Sheet, fromLow, dearest));
-                for (var run = 0; run < count; run++)
-                {
-                    Assert.InRange(fromLow[run], 0, fromHigh[run]);
-                    Assert.True(low[run] - fromLow[run] <= high[run] - fromHigh[run]);
-                }
+                Run[] high = [.. runs.Select(run => run with { Price = random.Next(2_000) })];
+                Run[] low = [.. high.Select(run => run with { Price = random.NextInt64(run.Price + 1) })];
+                var (fromHigh, fromLow) = (new LowestPrices(), new LowestPrices());
+                fromHigh.Open(drawn.Sheet, high);
+                fromLow.Open(drawn.Sheet, low);
+                var (most, less) = (fromHigh.Ask(part, dearest), fromLow.Ask(part, dearest));
+                Assert.Equal(most is null, less is null);
+                Assert.Equal(fromHigh.IsExact, fromLow.IsExact);
+                if (most is null) continue;
+                Assert.InRange(less!.Value, 0, most.Value);
+                AssertNotAbove(fromLow.Lowered.ToArray(), fromHigh.Lowered.ToArray());
             }
         },
         iter: 2_000);
 
-    // No unit is lower than the most it could have been lowered to, by the prices before.
+    [Fact]
+    public void No_choice_takes_more_than_the_lowest_prices_tell()
+    {
+        var (picked, apart) = (0, 0);
+        Gen.Int.Sample(
+            seed =>
+            {
+                // Prices near to each other and parts that pick among them: which units come first turns with what was taken before.
+                var random = new Random(seed);
+                var lines = random.Next(2, 6);
+                var catalogue = new Catalogue([], [.. Enumerable.Range(0, lines).GroupBy(line => line / 2).Select(pair =>
+                    new Product($"p{pair.Key}", "P", [.. pair.Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(400, 700))))]))]);
+                Selection Some() => random.Next(3) == 0 ? Selection.Everything : new([.. Enumerable.Range(0, lines).Where(_ => random.Next(2) == 0).Append(random.Next(lines)).Distinct().Select(line => (Term)new Term.OfSku($"S{line}"))]);
+                Take Take() => random.Next(3) switch { 0 => new Take.Percentage(Percent.From(random.Next(1, 5) * 25)!.Value), 1 => new Take.Off(RandomCase.Money(random.Next(20, 400))), _ => new Take.To(RandomCase.Money(random.Next(100, 500))) };
+                Pick Pick() => (Pick)random.Next(2);
+                Reward Reward()
+                {
+                    var some = Some();
+                    return random.Next(6) switch
+                    {
+                        0 => new Discount(some, Take(), Per.Unit),
+                        1 => new Discount(some, Take(), Per.Unit, Pick(), random.Next(1, 4)),
+                        2 => new BuyGet(Some(), some, new Deal.ByQuantity(random.Next(1, 3), random.Next(1, 3), random.Next(2) == 0 ? Repetition.Once : Repetition.Every), Take(), Pick()),
+                        3 => new BuyGet(some, some, new Deal.ByQuantity(1, 1, random.Next(2) == 0 ? Repetition.Once : Repetition.Every), Take(), Pick(), (Same)random.Next(2)),
+                        4 => new Discount(Selection.Everything, random.Next(2) == 0 ? new Take.Percentage(Percent.From(random.Next(1, 5) * 25)!.Value) : new Take.Off(RandomCase.Money(random.Next(100, 900))), Per.Cart, MaxDiscount: random.Next(2) == 0 ? RandomCase.Money(300) : null),
+                        _ => new Bundle([new(some, 1, Take()), new(Some(), 1)], null, Repetition.Every),
+                    };
+                }
+
+                var index = CatalogueIndex.Of(new Store(RandomCase.Eur, NodaTime.DateTimeZone.Utc), catalogue);
+                // In the order in which they act: what is taken off the whole cart comes after what is taken unit by unit.
+                CompiledPromotion[] promotions = [.. Enumerable.Range(0, 5).Select(number => CompiledPromotion.Of(new Promotion($"p{number}", [Reward()]), new(index))).OrderBy(promotion => promotion.Rewards[0].Stage)];
+                var view = new CartView(new Cart(default, [.. Enumerable.Range(0, lines).Select(line => new Line($"S{line}", random.Next(1, 4)))]), index);
+                var (sheet, lowest) = (new Sheet(), new LowestPrices());
+                Together.Open(sheet, view, promotions);
+                var bounds = promotions.Select(promotion => (Part: promotion.Rewards[0], Most: promotion.Rewards[0].Bound(sheet, out var dearest), Dearest: dearest)).ToArray();
+                for (var subset = 0; subset < 1 << bounds.Length; subset++)
+                {
+                    sheet.Clear(0);
+                    lowest.Open(sheet, sheet.Runs);
+                    var (goods, most, isExact) = (sheet.Sum(), 0L, true);
+                    for (var slot = 0; slot < bounds.Length; slot++)
+                    {
+                        var (part, alone, dearest) = bounds[slot];
+                        if (lowest.Ask(part, dearest) is { } byUnit && byUnit <= alone)
+                        {
+                            lowest.Accept();
+                            most += byUnit;
+                            Interlocked.Increment(ref picked);
+                        }
+                        else
+                        {
+                            lowest.Apart(alone);
+                            most += alone;
+                            Interlocked.Increment(ref apart);
+                        }
+
+                        isExact &= lowest.IsExact && (subset >> slot & 1) != 0;
+                        if ((subset >> slot & 1) == 0) continue;
+                        sheet.Begin(slot, part.Stage);
+                        part.Apply(sheet);
+                        Assert.InRange(goods - sheet.Sum(), 0, most);
+                        // Where all before it are in and known exactly, it takes just that. From which units a whole cart is lowered is not known.
+                        if (isExact) Assert.Equal(most, goods - sheet.Sum());
+                        isExact &= part.Stage == Stage.Item;
+                    }
+                }
+            },
+            iter: 1_500);
+        Assert.True(picked > apart / 2 && apart > picked / 10, $"told by unit {picked} times, apart {apart} times");
+    }
+
+    // No unit is lower than the most it could have been lowered to, by the prices before; or than another for which it stands.
     private static void AssertLowered(Sheet sheet, ReadyReward part, Run[] before, long dearest)
     {
-        var least = before.Select(run => run.Price).ToArray();
-        // Asked on a sheet as it was: a part looks at lines only.
-        var asked = new Sheet();
-        asked.Work.Open(long.MaxValue, default);
-        asked.Open(sheet.Cart, 0, 0);
-        if (before.Length != asked.Runs.Length) return;
-        if (!part.LowerMost(asked, least, dearest)) return;
-        foreach (var run in sheet.Runs) Assert.True(run.Price >= least[Array.FindIndex(before, other => other.Line == run.Line)]);
+        var lowest = new LowestPrices();
+        lowest.Open(sheet, ByUnit(before));
+        if (lowest.Ask(part, dearest) is not null) AssertNotAbove(lowest.Lowered.ToArray(), [.. ByUnit(sheet.Runs).Select(run => run.Price)]);
     }
+
+    // In order of price each unit of the one stands not above that of the other.
+    private static void AssertNotAbove(long[] low, long[] high)
+    {
+        Assert.Equal(high.Length, low.Length);
+        Array.Sort(low);
+        Array.Sort(high);
+        for (var unit = 0; unit < low.Length; unit++) Assert.InRange(low[unit], 0, high[unit]);
+    }
+
+    private static Run[] ByUnit(ReadOnlySpan<Run> runs) => [.. runs.ToArray().SelectMany(run => Enumerable.Range(0, run.Count).Select(unit => run with { Start = run.Start + unit, Count = 1 }))];
 
     /// <summary>A cart and promotions all of which are eligible for it, ready to be chosen among.</summary>
     private sealed class Draw

@@ -62,28 +62,35 @@ public static class Spreading
     {
         if (left == 0) return;
         Span<int> order = runs.Length <= 128 ? stackalloc int[runs.Length] : new int[runs.Length];
-        for (var i = 0; i < order.Length; i++) order[i] = i;
-        if (order.Length <= 128)
-        {
-            // By insertion, and so stable: ties stay in order. There is nothing to allocate.
-            for (var i = 1; i < order.Length; i++)
-            {
-                var place = i;
-                for (; place > 0 && rests[order[place - 1]] < rests[i]; place--) order[place] = order[place - 1];
-                order[place] = i;
-            }
-        }
-        else
-        {
-            order.Sort(new ByRest(rests.ToArray()));
-        }
-
+        Sort(rests, order);
         foreach (var i in order)
         {
             if (left == 0) return;
             extra[i] = (int)Math.Min(left, runs[i].Count);
             left -= extra[i];
         }
+    }
+
+    // The largest first, of equal ones the earlier. There is nothing to allocate for a cart as they are.
+    private static void Sort(ReadOnlySpan<long> rests, Span<int> order)
+    {
+        Span<long> keys = rests.Length <= 128 ? stackalloc long[rests.Length] : new long[rests.Length];
+        var fits = rests.Length < PlacedKey.MostPlaces;
+        for (var i = 0; i < rests.Length; i++)
+        {
+            order[i] = i;
+            keys[i] = PlacedKey.Of(-rests[i], i);
+            fits &= rests[i] < PlacedKey.Limit;
+        }
+
+        if (!fits)
+        {
+            order.Sort(new ByRest(rests.ToArray()));
+            return;
+        }
+
+        keys.Sort();
+        for (var i = 0; i < keys.Length; i++) order[i] = PlacedKey.PlaceOf(keys[i]);
     }
 
     private static (long Floor, long Remainder) Divide(long amount, long weight, long total)

@@ -41,13 +41,13 @@ internal abstract class ReadyReward
     public abstract long BoundOf(Sheet sheet, long goods);
 
     /// <summary>
-    /// Lowers prices, one for each run, by the most it could take from a unit at that price, whatever is chosen beside it. A lower price
-    /// must not be lowered by more than a higher one, nor to more. False: nothing can be said unit by unit.
+    /// Lowers prices by the most it could take from a unit at that price, whatever is chosen beside it. A lower price must not be lowered by
+    /// more than a higher one, nor to more. False: nothing can be said unit by unit.
     /// </summary>
     /// <param name="sheet">As it stands, or with lower prices than when the dearest was found.</param>
-    /// <param name="prices">By run.</param>
+    /// <param name="prices">What is lowered.</param>
     /// <param name="dearest">What <see cref="Bound"/> found.</param>
-    public abstract bool LowerMost(Sheet sheet, Span<long> prices, long dearest);
+    public abstract bool LowerMost(Sheet sheet, LowestPrices prices, long dearest);
 
     /// <summary>The most points it could still award when so much is to be paid for goods and gifts.</summary>
     public abstract long BoundOfPoints(Sheet sheet, long net);
@@ -63,13 +63,6 @@ internal abstract class ReadyReward
 
     /// <summary>Why it does nothing to this cart, even alone; asked only where that is so.</summary>
     public abstract Idleness WhyIdle(Sheet sheet);
-
-    /// <summary>Lowers the price of each selected run by a take.</summary>
-    protected static void LowerEach(Sheet sheet, SelectionTest selection, CartTake take, Span<long> prices)
-    {
-        var selected = sheet.Selected(selection);
-        for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) prices[i] -= take.From(prices[i]);
-    }
 }
 
 /// <summary>A part that takes from units of the cart, in the item or the order stage.</summary>
@@ -87,7 +80,7 @@ internal abstract class GiftReward : ReadyReward
 
     public sealed override long BoundOf(Sheet sheet, long goods) => 0;
 
-    public sealed override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => true;
+    public sealed override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => true;
 
     public sealed override long BoundOfPoints(Sheet sheet, long net) => 0;
 }

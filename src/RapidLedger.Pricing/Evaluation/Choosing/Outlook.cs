@@ -20,19 +20,23 @@ internal sealed class Outlook
     // So many times in a row it told nothing what a part leaves of each unit: then it is no longer looked at.
     private const int OftenInVain = 64;
 
+    // What costs no more for a run is worked out anew whenever it is asked for: sorting, but no filling.
+    private const int CheapForRun = 16;
+
     private readonly List<Part> parts = [];
+    private readonly LowestPrices lowest = new();
     private long[] alone = [];
     private long[] dearest = [];
     private bool[] isFresh = [];
-    private long[] prices = [];
-    private long[] lowered = [];
     private long[] worths = [];
     private ulong[] excluded = [];
     // By part.
     private int[] inVain = [];
+    private long[] costs = [];
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
     private bool excludes;
+    private bool wasLoose;
     private long giftNet;
 
     /// <summary>Begins for a set of eligible promotions.</summary>
@@ -54,6 +58,8 @@ internal sealed class Outlook
             for (var y = 0; y < promotions.Length; y++) if (!choice.CanMeet(x, y)) excluded[x] |= 1UL << y;
         }
 
+        if (costs.Length < parts.Count) costs = new long[parts.Count * 2];
+        costs.AsSpan(0, parts.Count).Clear();
         foreach (var part in parts)
         {
             sheet.Suspect = part.Slot;
@@ -101,32 +107,22 @@ internal sealed class Outlook
 
         alone.AsSpan(0, parts.Count).Fill(Unknown);
         // Known once at the start, the bounds are often enough further down.
-        for (var at = 0; at < parts.Count; at++) Refresh(at, parts[at]);
+        for (var at = 0; at < parts.Count; at++)
+        {
+            var spent = sheet.Work.Spent;
+            Refresh(at, parts[at]);
+            // What has been filled before at the same prices costs nothing again.
+            costs[at] = Math.Max(costs[at], sheet.Work.Spent - spent);
+        }
+
         if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
         Array.Clear(inVain);
-    }
-
-    // By run. The room for lowered prices is then large enough too.
-    private Span<long> PricesAsTheyStand()
-    {
-        var runs = sheet.Runs;
-        if (prices.Length < runs.Length) (prices, lowered) = (new long[runs.Length * 2], new long[runs.Length * 2]);
-        for (var i = 0; i < runs.Length; i++) prices[i] = runs[i].Price;
-        return prices.AsSpan(0, runs.Length);
-    }
-
-    private long Between(ReadOnlySpan<long> high, ReadOnlySpan<long> low)
-    {
-        var runs = sheet.Runs;
-        long sum = 0;
-        for (var i = 0; i < runs.Length; i++) sum += (high[i] - low[i]) * runs[i].Count;
-        return sum;
     }
 
     /// <summary>What all promotions could add at the most from the very beginning, where nothing stands on the sheet.</summary>
     public long AtMost(ReadOnlySpan<bool> isOpen)
     {
-        var most = Together(0, 0, isOpen, long.MaxValue / 2, true);
+        var most = Together(0, 0, isOpen, long.MaxValue / 2, anew: true);
         return excludes ? Math.Min(most, Apart(0, 0, isOpen)) : most;
     }
 
@@ -161,10 +157,10 @@ internal sealed class Outlook
         sheet.Work.Count(parts.Count / 4);
         most = AtMostAlone(level, from, isOpen);
         if (most < wanted) return false;
-        most = Together(level, from, isOpen, wanted, false);
+        most = Together(level, from, isOpen, wanted, anew: false);
         if (excludes) most = Math.Min(most, Apart(level, from, isOpen));
         if (most < wanted) return false;
-        most = Together(level, from, isOpen, wanted, true);
+        if (wasLoose) most = Together(level, from, isOpen, wanted, anew: true);
         if (!excludes || most < wanted) return most >= wanted;
         Refresh(level, from, isOpen);
         most = Math.Min(most, Apart(level, from, isOpen));
@@ -240,41 +236,46 @@ internal sealed class Outlook
 
     /// <summary>
     /// All that are open, whether or not they exclude each other. Stops when it reaches more than is wanted. Bounds that may be loose
-    /// are worked out anew on the way if that is asked for.
+    /// and take long are worked out anew on the way only if that is asked for.
     /// </summary>
     private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, bool anew)
     {
         sheet.Work.Count(2L * parts.Count);
-        var left = PricesAsTheyStand();
-        var next = lowered.AsSpan(0, left.Length);
-        var goods = sheet.Sum();
+        lowest.Open(sheet, sheet.Runs);
+        wasLoose = false;
         long added = 0, shipping = 0, rest = 0;
         for (var at = from; at < parts.Count && added + rest <= wanted; at++)
         {
             var (slot, stage, reward, _) = parts[at];
-            if (!isOpen[slot]) continue;
-            if (anew) Refresh((level * parts.Count) + at, parts[at]);
-            var most = alone[(level * parts.Count) + at];
-            if (most == 0) continue;
+            var place = (level * parts.Count) + at;
+            if (!isOpen[slot] || alone[place] == 0) continue;
+            long? byUnit = null;
+            if (stage <= Stage.Order && inVain[at]++ < OftenInVain)
+            {
+                sheet.Work.Count(2L * lowest.Lines.Length);
+                byUnit = lowest.Ask(reward, dearest[place]);
+            }
+
+            // What it takes of prices that only come down it takes alone too, or more.
+            if (byUnit is null || !lowest.IsExact || byUnit > alone[place])
+            {
+                if (anew || costs[at] <= CheapForRun * sheet.Runs.Length) Refresh(place, parts[at]);
+                else wasLoose |= !isFresh[place];
+            }
+
+            var most = alone[place];
             if (stage == Stage.Shipping) shipping += most;
             else if (stage == Stage.Gift) rest += most;
             else
             {
                 // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
-                most = Math.Min(most, reward.BoundOf(sheet, goods - added));
-                if (most == 0) continue;
-                if (inVain[at]++ < OftenInVain)
+                most = Math.Min(most, reward.BoundOf(sheet, lowest.Left));
+                if (byUnit <= most)
                 {
-                    sheet.Work.Count(2L * left.Length);
-                    left.CopyTo(next);
-                    if (reward.LowerMost(sheet, next, dearest[(level * parts.Count) + at]) && Between(left, next) is var byUnit && byUnit <= most)
-                    {
-                        (most, inVain[at]) = (byUnit, 0);
-                        var swap = left;
-                        left = next;
-                        next = swap;
-                    }
+                    (most, inVain[at]) = (byUnit.Value, 0);
+                    lowest.Accept();
                 }
+                else lowest.Apart(most);
 
                 added += most;
             }

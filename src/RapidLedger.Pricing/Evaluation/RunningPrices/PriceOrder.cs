@@ -5,9 +5,6 @@ namespace RapidLedger.Pricing;
 /// <param name="sign">1: the cheapest first, -1: the dearest.</param>
 internal sealed class PriceOrder(List<Run> runs, int sign)
 {
-    // A price and a place in one number, which sorts faster than by comparing; larger ones take two.
-    private const int PlaceBits = 22;
-
     private int[] places = [];
     private long[] keys = [];
     private bool isSorted;
@@ -32,18 +29,18 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
         if (places.Length < runs.Count) (places, keys) = (new int[runs.Count * 2], new long[runs.Count * 2]);
         var ordered = places.AsSpan(0, runs.Count);
         var packed = keys.AsSpan(0, runs.Count);
-        var fits = runs.Count < 1 << PlaceBits;
+        var fits = runs.Count < PlacedKey.MostPlaces;
         for (var i = 0; i < runs.Count; i++)
         {
-            packed[i] = ((sign * runs[i].Price) << PlaceBits) + i;
+            packed[i] = PlacedKey.Of(sign * runs[i].Price, i);
             ordered[i] = i;
-            fits &= runs[i].Price < 1L << (62 - PlaceBits);
+            fits &= runs[i].Price < PlacedKey.Limit;
         }
 
         if (fits)
         {
             packed.Sort();
-            for (var i = 0; i < ordered.Length; i++) ordered[i] = (int)(packed[i] & ((1 << PlaceBits) - 1));
+            for (var i = 0; i < ordered.Length; i++) ordered[i] = PlacedKey.PlaceOf(packed[i]);
         }
         else
         {

@@ -90,22 +90,25 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             return FillingOn(sheet).HasSets ? new Idleness.NothingToTake(null) : new Idleness.SetNeedsMore();
         }
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
         {
-            sheet.Work.Count((long)slots.Length * prices.Length);
+            var lines = prices.Lines;
+            var lowered = prices.Lowered;
+            sheet.Work.Count((long)slots.Length * lines.Length);
+            foreach (var slot in slots) if (prices.Splits(sheet.Selected(slot.Of))) return false;
             var whole = takes?[sheet.Cart.CurrencyNumber];
             if (whole is null || whole.Value.Kind == Pricing.Take.Kind.Percent)
             {
-                Span<long> most = prices.Length <= 256 ? stackalloc long[prices.Length] : new long[prices.Length];
+                Span<long> most = lines.Length <= 256 ? stackalloc long[lines.Length] : new long[lines.Length];
                 most.Clear();
                 foreach (var slot in slots)
                 {
                     if ((whole ?? slot.Takes?[sheet.Cart.CurrencyNumber]) is not { } take) continue;
                     var selected = sheet.Selected(slot.Of);
-                    for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) most[i] = Math.Max(most[i], take.From(prices[i]));
+                    for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) most[i] = Math.Max(most[i], take.From(lowered[i]));
                 }
 
-                for (var i = 0; i < prices.Length; i++) prices[i] -= most[i];
+                for (var i = 0; i < lines.Length; i++) lowered[i] -= most[i];
                 return true;
             }
 
@@ -113,15 +116,15 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             // All units of the sets keep the same share of their price: that of the dearest set is the least.
             var price = whole.Value.Minor;
             if (dearest <= price) return true;
-            Span<bool> isIn = prices.Length <= 256 ? stackalloc bool[prices.Length] : new bool[prices.Length];
+            Span<bool> isIn = lines.Length <= 256 ? stackalloc bool[lines.Length] : new bool[lines.Length];
             isIn.Clear();
             foreach (var slot in slots)
             {
                 var selected = sheet.Selected(slot.Of);
-                for (var i = 0; i < prices.Length; i++) isIn[i] |= selected[sheet.Runs[i].Line];
+                for (var i = 0; i < lines.Length; i++) isIn[i] |= selected[lines[i]];
             }
 
-            for (var i = 0; i < prices.Length; i++) if (isIn[i]) prices[i] -= ShareAbove(prices[i], dearest - price, dearest);
+            for (var i = 0; i < lines.Length; i++) if (isIn[i]) lowered[i] -= ShareAbove(lowered[i], dearest - price, dearest);
             return true;
 
             static long ShareAbove(long of, long part, long all) =>

@@ -78,10 +78,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
 
         public override long BoundOf(Sheet sheet, long goods) => goods;
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
         {
-            LowerEach(sheet, got, takes[sheet.Cart.CurrencyNumber], prices);
-            return true;
+            var take = takes[sheet.Cart.CurrencyNumber];
+            if (written.Same is not null) return prices.LowerAny(got, take);
+            var (buyable, buys, gets, both) = Applications(sheet.Cart, sheet.Selected(bought), sheet.Selected(got));
+            // Where all that are got could be spared from those to be bought, none is passed over.
+            return Math.Min(gets, both) <= buyable - buys ? prices.LowerFew(got, written.Pick, gets, take) : prices.LowerAny(got, take);
         }
 
         private long MostInGroups => written.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
@@ -192,7 +195,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             sheet.Work.Count(2L * sheet.Cart.Lines);
             if (written.Same is not { } same)
             {
-                var (buyable, buys, gets) = Applications(sheet.Cart, isBought, sheet.Selected(got));
+                var (buyable, buys, gets, _) = Applications(sheet.Cart, isBought, sheet.Selected(got));
                 if (gets > 0) Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
                 return;
             }
@@ -236,20 +239,21 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             return (k * deal.Buy, k * deal.Get, k);
         }
 
-        private (long Buyable, long Buys, long Gets) Applications(CartView cart, bool[] isBought, bool[] isGot)
+        private (long Buyable, long Buys, long Gets, long Both) Applications(CartView cart, bool[] isBought, bool[] isGot)
         {
             var (buyable, gettable, either, spent) = Holding.Of(cart, isBought, isGot);
+            var both = buyable + gettable - either;
             switch (written.Deal)
             {
                 case Deal.ByQuantity deal:
                     // Hall: enough to buy, enough to get, and enough of both together.
                     var k = deal.Repeat.Of(Math.Min(Math.Min(buyable / deal.Buy, gettable / deal.Get), either / (deal.Buy + deal.Get)));
-                    return (buyable, k * deal.Buy, k * deal.Get);
+                    return (buyable, k * deal.Buy, k * deal.Get, both);
                 case Deal.BySpend deal:
-                    return (buyable, 0, deal.Repeat.Of(Math.Min(spent / spend![cart], gettable / deal.Get)) * deal.Get);
+                    return (buyable, 0, deal.Repeat.Of(Math.Min(spent / spend![cart], gettable / deal.Get)) * deal.Get, both);
                 default:
                     var (buys, gets) = ((Deal.BySchedule)written.Deal).Fitting((buy, get) => buy <= buyable && get <= gettable && buy + get <= either);
-                    return (buyable, buys, gets);
+                    return (buyable, buys, gets, both);
             }
         }
 

@@ -88,11 +88,7 @@ public sealed record Discount(
 
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, goods);
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
-        {
-            LowerEach(sheet, On, TakeOf(sheet), prices);
-            return true;
-        }
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet));
     }
 
     private sealed class PerCart(SelectionTest on, CartTake[] takes, AmountTable? cap) : Ready(on, takes, cap)
@@ -123,7 +119,7 @@ public sealed record Discount(
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, TakeOf(sheet).From(goods));
 
         // It is spread over all its units, in whole minor units: nothing can be said of one of them.
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => false;
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerSum(On, TakeOf(sheet), Capped(sheet, long.MaxValue));
     }
 }
 

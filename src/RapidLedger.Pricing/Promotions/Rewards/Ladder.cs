@@ -98,7 +98,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet) ? reward.BoundOf(sheet, goods) : 0;
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerMost(sheet, prices, dearest);
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerMost(sheet, prices, dearest);
 
         public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet) ? reward.BoundOfPoints(sheet, net) : 0;
 
@@ -145,11 +145,14 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             return units < steps[0].Quantity ? new Idleness.TooFew(of.Written, units, steps[0].Quantity) : new Idleness.NothingToTake(of.Written);
         }
 
-        public override bool LowerMost(Sheet sheet, Span<long> prices, long dearest)
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
         {
-            sheet.Work.Count((long)steps.Length * prices.Length);
             var selected = sheet.Selected(of);
-            for (var i = 0; i < prices.Length; i++) if (selected[sheet.Runs[i].Line]) prices[i] -= Most(sheet, prices[i]);
+            var lines = prices.Lines;
+            var lowered = prices.Lowered;
+            sheet.Work.Count((long)steps.Length * lines.Length);
+            if (prices.Splits(selected)) return false;
+            for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) lowered[i] -= Most(sheet, lowered[i]);
             return true;
         }
 
