@@ -80,6 +80,24 @@ public class FillingTests
         Assert.Equal(7, priced.Totals.Saving);
     }
 
+    [Fact]
+    public void As_many_sets_are_filled_as_pay_where_slots_are_many_and_units_too() => Gen.ULong.Sample(
+        seed =>
+        {
+            // Slots that anything may stand in: of the dearest units as many sets as cost more than is asked for them.
+            var drawn = new Draw(seed, lines: 8, units: 1, price: 3_000);
+            var random = new Random((int)(seed % 1_000_003));
+            var quantities = drawn.Prices.Select(_ => random.Next(1, 900)).ToArray();
+            var (count, each) = (WholeSets.MostSlots + 1, random.Next(1_000, 3_000));
+            var asked = (long)count * each;
+            var units = drawn.Prices.Zip(quantities).OrderByDescending(line => line.First).SelectMany(line => Enumerable.Repeat(line.First, line.Second)).ToArray();
+            var expected = units.Chunk(count).Where(set => set.Length == count).Sum(set => Math.Max(0, set.Sum() - asked));
+            var bundle = new Bundle([.. Enumerable.Range(0, count).Select(_ => new Slot(Selection.Everything, 1))], new Take.To(RandomCase.Money(asked)), Repetition.Every);
+            var priced = drawn.Rulebook([new("b", [bundle])]).Price(drawn.CartOf(quantities), effort: 20);
+            Assert.Equal((expected, true), (priced.Totals.Saving, priced.Proved));
+        },
+        iter: 60);
+
     [Theory]
     [InlineData("percent")]
     [InlineData("amount")]
@@ -94,7 +112,7 @@ public class FillingTests
             long Saving(int times)
             {
                 var priced = drawn.Rulebook([new("b", [new Bundle(slots, whole, new(drawn.Bundle.Repeat.Most is { } most ? most * times : null))])])
-                    .Price(drawn.CartOf(drawn.Quantities.Select(quantity => quantity * times)), effort: 20);
+                    .Price(drawn.CartOf(drawn.Quantities.Select(quantity => quantity * times)));
                 Assert.True(priced.Proved, $"{times} times: {priced.Work}");
                 return priced.Totals.Saving;
             }

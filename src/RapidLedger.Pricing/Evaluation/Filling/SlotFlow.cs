@@ -54,6 +54,8 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     private readonly long[] flow;
     private readonly long[] open;
     private readonly TCost[] distance;
+    // How many steps the way at that distance has.
+    private readonly int[] hops;
     private readonly (int Slot, int Run)[] next;
     // The cheapest way for a slot to take a unit from another one, and whether it must be found anew because that one's units changed.
     private readonly TCost[] step;
@@ -76,6 +78,7 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         flow = new long[(slots + 1) * runs];
         open = new long[slots];
         distance = new TCost[slots + 1];
+        hops = new int[slots + 1];
         next = new (int, int)[slots + 1];
         step = new TCost[(slots + 1) * (slots + 1)];
         stepRun = new int[(slots + 1) * (slots + 1)];
@@ -172,8 +175,12 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
                     Array.Fill(isStale, true);
                     FindPaths();
                     var giver = -1;
-                    for (var other = 0; other <= slots && giver < 0; other++)
-                        if (other != slot && distance[other] != Unreached && CanGive(other, run) && Difference(slot, other, run) + distance[other] == TCost.Zero) giver = other;
+                    for (var other = 0; other <= slots; other++)
+                    {
+                        if (other == slot || distance[other] == Unreached || !CanGive(other, run) || Difference(slot, other, run) + distance[other] != TCost.Zero) continue;
+                        if (giver < 0 || hops[other] < hops[giver]) giver = other;
+                    }
+
                     if (giver < 0) break;
                     var amount = Math.Min(flow[(giver * runs) + run], Narrowest(giver, slot));
                     Move(giver, slot, run, amount);
@@ -209,19 +216,21 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
             else FindStepsByHeap(giver);
         }
 
+        // Of ways that cost the same the one of fewest steps: no unit is then handed on through a slot that holds few of its run, which
+        // would move those few at a time.
+        Array.Clear(hops);
         for (var changed = true; changed;)
         {
             changed = false;
             for (var taker = 0; taker <= slots; taker++)
             {
-                // What stands in no slot first: of ways that cost the same the short one moves more at once.
                 for (var giver = slots; giver >= 0; giver--)
                 {
                     var run = stepRun[(giver * (slots + 1)) + taker];
                     if (run < 0 || distance[giver] == Unreached) continue;
                     var length = step[(giver * (slots + 1)) + taker] + distance[giver];
-                    if (length >= distance[taker]) continue;
-                    (distance[taker], next[taker]) = (length, (giver, run));
+                    if (length > distance[taker] || (length == distance[taker] && hops[giver] + 1 >= hops[taker])) continue;
+                    (distance[taker], hops[taker], next[taker]) = (length, hops[giver] + 1, (giver, run));
                     changed = true;
                 }
             }
