@@ -40,12 +40,19 @@ internal static class Shop
         Shopper: new("s1", ["trade"], 4, 31_000),
         Codes: ["SAVE"]);
 
+    /// <summary>Twenty promotions of ten kinds that touch a cart of ten categories, each of most kinds on the goods of one of them; the others elsewhere.</summary>
+    public static Promotion[] ByCategory(int count) =>
+        [.. Enumerable.Range(0, count).Select(number => number < 20 ? Touching(number, new Selection([new Term.InCategory($"c{(number * 3) % 10}")])) : Elsewhere(number) with { Rank = 200 + (number % 7) })];
+
+    /// <summary>A cart of ten categories.</summary>
+    public static Cart WideCart(int lines) => Cart(lines) with { Lines = Enumerable.Range(0, lines).Select(line => new Line($"p{(line / 10 * 100) + (line % 10)}-{line % 5}", 1 + (line % 3))).ToEquatableArray() };
+
     // About other goods, or on everything but for another code, another country, other goods bought or another week.
     private static Promotion Elsewhere(int number)
     {
-        // Products that are not of category 0: the cart holds none of them.
+        // Products of none of the first ten categories: no cart here holds any of them.
         var product = (number * 7 % 900) + 1;
-        var other = new Selection([new Term.OfProduct($"p{(product % 100 == 0 ? product + 1 : product)}")]);
+        var other = new Selection([new Term.OfProduct($"p{(product % 100 < 10 ? product + 10 : product)}")]);
         var week = new LocalDateTime(2020 + (number % 6), 1, 1, 0, 0).PlusWeeks(number % 50);
         var less = new Take.Percentage(new(100_000));
         return (number % 5) switch
@@ -58,9 +65,9 @@ internal static class Shop
         };
     }
 
-    private static Promotion Touching(int number)
+    private static Promotion Touching(int number, Selection? on = null)
     {
-        var goods = new Selection([new Term.InCategory("c0")]);
+        var goods = on ?? new Selection([new Term.InCategory("c0")]);
         Reward reward = (number % 10) switch
         {
             0 => new Discount(goods, new Take.Percentage(new(100_000)), Per.Unit),
