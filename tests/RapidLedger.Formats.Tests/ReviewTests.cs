@@ -51,6 +51,7 @@ public class ReviewTests
         { "labelAmount", "/label", """{"name": "N", "label": "€3 off from 50.00 EUR", "when": {"spend": {"from": "60.00"}}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 3 and 50.00, and the rule has 2.00 and 60.00" },
         { "labelAmount", "/label/de", """{"name": "N", "label": {"en": "2.00 € off", "de": "2,50 € Rabatt"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 2,50, and the rule has 2.00" },
         { "labelDate", "/label", """{"name": "N", "label": "Only until 31 March", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""", "It says 31 March, and the rule ends at" },
+        { "labelDate", "/label", """{"name": "N", "label": "Until 1 January", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""", "It says 1 January, and the rule ends at" },
         { "labelDate", "/name", """{"name": "Aktion bis 30.4.", "rewards": [FINE]}""", "It says 30.4., and the rule has neither a start nor an end" },
         { "labelFigure", "/label/de", """{"name": "N", "label": {"en": "5 % off", "de": "15 % Rabatt"}, "rewards": [FINE]}""", "says 15 %, and the rule gives 5 %" },
         { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten; on this cart 6.00, once for the cart 2.00" },

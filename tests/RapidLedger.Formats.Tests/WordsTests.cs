@@ -54,6 +54,9 @@ public class WordsTests
     [InlineData("until", "\"limits\": {\"total\": 500, \"perShopper\": 1, \"perDay\": 20, \"budget\": \"900.00\"}", "Until 500 uses, 1 for each shopper, 20 a day, €900.00 given")]
     [InlineData("alongside", "\"stacking\": {\"allow\": \"except\", \"with\": [\"pass:shipping\", \"promotion:p\"]}", "Alongside anything but what takes from delivery or p")]
     [InlineData("alongside", "\"stacking\": {\"family\": \"season\"}", "Alongside anything, of the family season")]
+    [InlineData("says", "\"says\": {\"near\": \"Nearly\", \"refused\": {\"en\": \"Sorry\", \"de\": \"Leider\"}}", "Says “Nearly” when near, “Sorry” or “Leider” when refused")]
+    [InlineData("says", "\"says\": {\"show\": [\"item\", \"basket\"]}", "Is shown beside its items and in the basket")]
+    [InlineData("says", "\"says\": {\"reached\": \"Done\", \"show\": [\"today\"]}", "Says “Done” when reached, shown among the offers of today")]
     public void A_clause_is_said_in_plain_words(string name, string member, string expected) =>
         Assert.Equal(expected, Clause(name, member + ", \"rewards\": [{\"kind\": \"shipping\", \"take\": {\"amount\": \"1.00\"}}]"));
 

@@ -73,6 +73,19 @@ public class NudgeTests
     }
 
     [Theory]
+    // Two of a product and one for nothing: with one of each of its items one more makes three of the product, two more three of an item.
+    [InlineData(Same.Product, "T 1")]
+    [InlineData(Same.Sku, "T 2")]
+    public void Of_the_same_product_or_item_as_many_more_are_asked_for_as_it_lacks(Same same, string add)
+    {
+        var t = new Selection([new Term.OfProduct("t")]);
+        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500)), new("U", RandomCase.Money(600))])]);
+        var promotion = new Promotion("p", [new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole), Same: same)]);
+        var nudge = Assert.Single(Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [promotion]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", 1), new("U", 1)])).Nudges);
+        Assert.Equal((add, 500), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
+    }
+
+    [Theory]
     // A pair of the same for 12.00: one is no pair, and two cost less than that.
     [InlineData(1, typeof(Idleness.SetNeedsMore))]
     [InlineData(2, typeof(Idleness.NothingToTake))]

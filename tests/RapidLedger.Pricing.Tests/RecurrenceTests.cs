@@ -67,6 +67,8 @@ public class RecurrenceTests
             var start = new LocalDateTime(2024, random.Next(1, 13), random.Next(1, 29), random.Next(24), 0, 0);
             var series = new RecurrenceSeries(rule, start, DateTimeZone.Utc);
             var all = series.From(start).TakeWhile(time => time.Year < 2029).ToArray();
+            // Nothing comes before the start, from wherever it is asked for.
+            Assert.Equal(all.Take(3), series.From(start.PlusDays(-random.Next(400))).TakeWhile(time => time.Year < 2029).Take(3));
             var at = start.PlusHours(random.Next(20_000));
             Assert.Equal(all.LastOrDefault(time => time <= at), series.Back(at).FirstOrDefault());
         }

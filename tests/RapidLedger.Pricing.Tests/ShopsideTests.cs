@@ -6,6 +6,19 @@ namespace RapidLedger.Pricing.Tests;
 /// <summary>What faces the shop: how far a cart is, how long a price holds, what comes back, and in which language it is said.</summary>
 public class ShopsideTests
 {
+    [Theory]
+    [InlineData(false, "no better, code unknown")]
+    [InlineData(true, "code used up, code void, no better, code unknown")]
+    public void Only_codes_of_a_batch_are_said_to_be_used_up_or_void(bool isOfBatch, string situations)
+    {
+        var promotion = new Promotion("p", [new Discount(Selection.Everything, new Take.Off(RandomCase.Money(100)), Per.Cart)], Trigger: isOfBatch ? new([], ["cards"]) : new(["SAVE"]));
+        var catalogue = new Catalogue([], [new("p", "P", [new("A", RandomCase.Money(1_000))])]);
+        var alone = Rulebook.Compile(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), catalogue, [promotion.AsIfOpen()]);
+        var said = SaysPreview.Of(alone, promotion, new(default, []), "A", new(alone.Catalogue, RandomCase.Eur)).Select(one => one.Situation).SkipWhile(situation => situation is "reached" or "with one more");
+        Assert.Equal(situations, string.Join(", ", said));
+        Assert.Equal(-1, alone.Catalogue.Find("B"));
+    }
+
     [Fact]
     public void Progress_tells_where_the_cart_is_and_every_step_as_it_is()
     {
