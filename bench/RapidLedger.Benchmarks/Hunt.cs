@@ -17,9 +17,9 @@ internal static class Hunt
     /// <summary>Looks at so many seeds, or at one.</summary>
     public static void Run(IReadOnlyList<string> arguments)
     {
-        if (arguments is ["seed", var one])
+        if (arguments is [("seed" or "wide") and var kind, var one])
         {
-            Tell(int.Parse(one, CultureInfo.InvariantCulture));
+            Tell(Number(one), kind == "seed" ? Draw : DrawWide);
             return;
         }
 
@@ -88,9 +88,9 @@ internal static class Hunt
         static double At(double[] sorted, double share) => sorted[(int)Math.Min(sorted.Length - 1, share * sorted.Length)];
     }
 
-    private static void Tell(int seed)
+    private static void Tell(int seed, Func<int, (Rulebook Rulebook, Cart Cart)> draw)
     {
-        var (rulebook, cart) = Draw(seed);
+        var (rulebook, cart) = draw(seed);
         foreach (var effort in Efforts)
         {
             var watch = Stopwatch.StartNew();

@@ -23,19 +23,20 @@ public class BudgetTests
                     var (chosen, worth) = hard.Best(work);
                     Assert.True(worth >= before, $"{worth} after {before}");
                     Assert.True(best - worth <= chosen.Gap);
-                    // Work for a few looks at the cart, a thousandth of what anybody is given: there is only haste, in which of equal
+                    var rated = hard.Rate(chosen.Slots);
+                    // Work for a few looks at the cart, a hundredth of what anybody is given: there may be only haste, in which of equal
                     // fillings any may have been taken, which leaves others a little more or less.
-                    if (work < 12_000) Assert.InRange(hard.Rate(chosen.Slots), worth * 99 / 100, worth * 101 / 100);
+                    if (work < 50_000) Assert.InRange(rated, worth * 95 / 100, worth * 105 / 100);
                     else
                     {
-                        Assert.Equal(hard.Rate(chosen.Slots), worth);
+                        Assert.Equal(rated, worth);
                         Assert.InRange(best - worth, 0, chosen.Gap);
                     }
 
                     if (chosen.Proved) Assert.Equal(best, worth);
                     else Interlocked.Increment(ref brokenOff);
                     Interlocked.Increment(ref all);
-                    before = worth;
+                    before = Math.Min(worth, rated);
                 }
             },
             iter: 200);
@@ -57,12 +58,12 @@ public class BudgetTests
                 foreach (var work in (long[])[100, 1_000, 4_000, 20_000, 100_000, 1_000 * Work.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
-                    // Beside others what is filled in haste may leave them a little more, even more than the best that is filled as it should be.
                     if (chosen.Proved) Assert.Equal(best, worth);
-                    else Assert.True(worth >= (count == 1 ? before : before * 96 / 100), $"{worth} after {before}");
-                    if (!chosen.Proved && worth > 0) Interlocked.Increment(ref inHaste);
+                    else if (worth > 0) Interlocked.Increment(ref inHaste);
+                    // Beside others what is filled in haste may leave them a little more, even more than the best that is filled as it should be.
+                    Assert.True(worth >= (count == 1 ? before : before * 96 / 100), $"{worth} after {before}");
                     Assert.True(best - worth <= chosen.Gap, $"{best} {worth} {chosen.Gap} {chosen.Proved}");
-                    before = worth;
+                    before = Math.Min(worth, hard.Rate(chosen.Slots));
                 }
             },
             iter: 150);

@@ -9,18 +9,21 @@ internal sealed partial class Choice
     {
         alone = outlook.AloneBySlot(0).ToArray();
         int[] hasty = Meeting(slot => alone[slot]);
-        if (!MakeInHaste(ref hasty)) return;
-        var tried = hasty;
-        if (MakeChoice(ref tried)) Offer(tried);
-        else if (sheet.Work.IsOver && MakeInHaste(ref hasty)) Offer(hasty);
-    }
-
-    private bool MakeInHaste(ref int[] slots)
-    {
         sheet.Fillings.IsHasty = true;
-        var isChoice = MakeChoice(ref slots);
+        var isChoice = MakeChoice(ref hasty);
         sheet.Fillings.IsHasty = false;
-        return isChoice;
+        if (!isChoice) return;
+        sheet.Keep(inHaste);
+        var tried = hasty;
+        if (MakeChoice(ref tried))
+        {
+            Offer(tried);
+        }
+        else if (sheet.Work.IsOver)
+        {
+            sheet.Recall(inHaste);
+            Offer(hasty);
+        }
     }
 
     // As many as may meet, the weightiest first.
@@ -42,9 +45,9 @@ internal sealed partial class Choice
         Func<int, decimal>[] weights = Excludes ? [slot => (decimal)alone[slot] / (1 + degrees[slot]), slot => alone[slot], _ => 0] : [_ => 0];
         foreach (var weight in weights)
         {
+            if (sheet.Work.IsOver) return;
             var tried = Meeting(weight);
             if (MakeChoice(ref tried)) Offer(tried);
-            if (sheet.Work.IsOver) return;
         }
 
         foreach (var may in (Func<int, bool>?[])[null, _ => true])
@@ -94,7 +97,7 @@ internal sealed partial class Choice
     {
         while (slots.Length > 0)
         {
-            var isMet = Price(slots, out var unmet);
+            var isMet = Price(slots, mayBreakOff: !sheet.Fillings.IsHasty, out var unmet);
             if (sheet.Work.IsOver && !sheet.Fillings.IsHasty) return false;
             if (!isMet) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
             else if (FirstIdle(slots) < 0) return true;

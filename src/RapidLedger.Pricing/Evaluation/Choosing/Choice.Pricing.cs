@@ -14,7 +14,10 @@ internal sealed partial class Choice
     /// <param name="slots">The slots.</param>
     /// <param name="unmet">The first whose after-condition does not hold, with what is missing.</param>
     /// <returns>Whether all after-conditions hold.</returns>
-    public bool Price(ReadOnlySpan<int> slots, out (int Slot, Gap Gap)? unmet)
+    public bool Price(ReadOnlySpan<int> slots, out (int Slot, Gap Gap)? unmet) => Price(slots, mayBreakOff: false, out unmet);
+
+    // Broken off where the work is over: then nobody uses what is on the sheet.
+    private bool Price(ReadOnlySpan<int> slots, bool mayBreakOff, out (int Slot, Gap Gap)? unmet)
     {
         unmet = null;
         sheet.Clear(shipping);
@@ -24,6 +27,7 @@ internal sealed partial class Choice
             // Nothing of this stage has acted yet: the running prices are those at its start.
             if (hasAfter && stage != current) unmet ??= FirstUnmet(slots, stage);
             current = stage;
+            if (mayBreakOff && sheet.Work.IsOver) return false;
             if (slots.Contains(slot)) Act(slot, stage);
         }
 

@@ -31,6 +31,7 @@ internal sealed partial class Choice
     private readonly List<int> taken = [];
     private Sheet.State kept = new();
     private Sheet.State former = new();
+    private readonly Sheet.State inHaste = new();
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
     private int count;

@@ -61,7 +61,6 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
     private readonly TCost[] step;
     private readonly int[] stepRun;
     private readonly bool[] isStale;
-    private bool[]? isFixed;
     private long[]? saved;
 
     /// <param name="capacity">Units in each run.</param>
@@ -154,34 +153,25 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
 
     public void PreferFirst()
     {
-        // With the lengths of the cheapest ways as potentials, a circle that costs nothing has only steps that cost nothing.
+        // With the lengths of the cheapest ways as potentials, a circle that costs nothing has only steps that cost nothing: each run
+        // moves only among the slots where its cost less the potential is least.
         Array.Clear(distance);
         FindPaths();
-        TCost[] potential = [.. distance];
-        isFixed = new bool[(slots + 1) * runs];
         Array.Clear(cheapest);
+        var isFree = new bool[(slots + 1) * runs];
+        int[] shared = [.. Enumerable.Range(0, runs).Where(run => Free(run, isFree) > 1)];
+        work.Count((long)(slots + 1) * runs);
         for (var slot = 0; slot < slots; slot++)
         {
-            for (var run = 0; run < runs; run++)
+            foreach (var run in shared)
             {
-                if (!allowed[(slot * runs) + run]) continue;
+                var place = (slot * runs) + run;
+                if (!isFree[place]) continue;
                 if (work.IsOver) break;
-                isFixed[(slot * runs) + run] = true;
-                while (flow[(slot * runs) + run] < capacity[run] && CouldMove(slot, run, potential))
+                // As many as can come in from others; then they stay.
+                isFree[place] = false;
+                while (flow[place] < capacity[run] && NearestGiver(slot, run, shared, isFree) is >= 0 and var giver)
                 {
-                    // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up.
-                    Array.Fill(distance, Unreached);
-                    distance[slot] = TCost.Zero;
-                    Array.Fill(isStale, true);
-                    FindPaths();
-                    var giver = -1;
-                    for (var other = 0; other <= slots; other++)
-                    {
-                        if (other == slot || distance[other] == Unreached || !CanGive(other, run) || Difference(slot, other, run) + distance[other] != TCost.Zero) continue;
-                        if (giver < 0 || hops[other] < hops[giver]) giver = other;
-                    }
-
-                    if (giver < 0) break;
                     var amount = Math.Min(flow[(giver * runs) + run], Narrowest(giver, slot));
                     Move(giver, slot, run, amount);
                     Push(giver, amount, slot);
@@ -189,30 +179,66 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
             }
         }
 
-        isFixed = null;
         Array.Fill(isStale, true);
     }
 
-    private bool CouldMove(int slot, int run, TCost[] potential)
+    // Marks where a run costs least beyond the potentials: it may move among these, and stands in no others.
+    private int Free(int run, bool[] isFree)
     {
-        for (var giver = 0; giver <= slots; giver++)
-            if (giver != slot && CanGive(giver, run) && Difference(slot, giver, run) + potential[giver] == potential[slot]) return true;
-        return false;
+        var (least, found) = (Unreached, 0);
+        for (var slot = 0; slot <= slots; slot++) if (allowed[(slot * runs) + run]) least = TCost.Min(least, cost[(slot * runs) + run] - distance[slot]);
+        for (var slot = 0; slot <= slots; slot++)
+        {
+            if (!allowed[(slot * runs) + run] || cost[(slot * runs) + run] - distance[slot] != least) continue;
+            isFree[(slot * runs) + run] = true;
+            found++;
+        }
+
+        return found;
     }
 
-    private TCost Difference(int taker, int giver, int run) => cost[(taker * runs) + run] - cost[(giver * runs) + run];
+    // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up. The nearest that could
+    // give it, by steps from the slot on; -1 if nobody could.
+    private int NearestGiver(int slot, int run, int[] shared, bool[] isFree)
+    {
+        var isHeld = false;
+        for (var other = 0; other <= slots; other++) isHeld |= CanGive(other, run);
+        if (!isHeld) return -1;
+        Array.Fill(hops, -1);
+        hops[slot] = 0;
+        Span<int> reached = slots < 64 ? stackalloc int[slots + 1] : new int[slots + 1];
+        reached[0] = slot;
+        for (var (at, count) = (0, 1); at < count; at++)
+        {
+            var giver = reached[at];
+            work.Count(shared.Length);
+            foreach (var other in shared)
+            {
+                if (!CanGive(giver, other)) continue;
+                for (var taker = 0; taker <= slots; taker++)
+                {
+                    if (hops[taker] >= 0 || !isFree[(taker * runs) + other]) continue;
+                    (hops[taker], next[taker]) = (hops[giver] + 1, (giver, other));
+                    if (CanGive(taker, run)) return taker;
+                    reached[count++] = taker;
+                }
+            }
+        }
 
-    private bool CanGive(int slot, int run) => flow[(slot * runs) + run] > 0 && (isFixed is null || !isFixed[(slot * runs) + run]);
+        return -1;
 
-    // The cheapest way from each slot to the one at distance zero, by Bellman and Ford. While slots are being filled, what stands in
-    // none is where every way ends; when equal fillings are compared it is a slot like the others, which anything may stand in.
+        bool CanGive(int from, int what) => isFree[(from * runs) + what] && flow[(from * runs) + what] > 0;
+    }
+
+    // The cheapest way from each slot to one at distance zero, by Bellman and Ford. While slots are being filled, that is what stands in
+    // none; when equal fillings are compared, any of them.
     private void FindPaths()
     {
         work.Count(2L * slots * (slots + 1));
         for (var giver = 0; giver <= slots; giver++)
         {
             if (!isStale[giver]) continue;
-            if (runs <= FewRuns || isFixed is not null) FindSteps(giver);
+            if (runs <= FewRuns) FindSteps(giver);
             else FindStepsByHeap(giver);
         }
 
@@ -246,11 +272,11 @@ internal sealed class SlotFlow<TCost> : ISlotFilling
         stepRuns.Fill(-1);
         for (var run = 0; run < runs; run++)
         {
-            if (!CanGive(giver, run)) continue;
+            if (flow[(giver * runs) + run] == 0) continue;
             for (var taker = 0; taker <= slots; taker++)
             {
                 var place = (taker * runs) + run;
-                if (taker == giver || !allowed[place] || (isFixed is not null && isFixed[place])) continue;
+                if (taker == giver || !allowed[place]) continue;
                 var by = cost[place] - cost[(giver * runs) + run];
                 if (stepRuns[taker] < 0 || by < steps[taker]) (steps[taker], stepRuns[taker]) = (by, run);
             }
