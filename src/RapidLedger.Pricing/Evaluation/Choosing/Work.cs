@@ -7,7 +7,7 @@ namespace RapidLedger.Pricing;
 internal sealed class Work
 {
     /// <summary>What one effort may cost: some 30 ms on one core of a plain machine.</summary>
-    public const long OfOneEffort = 3_500_000;
+    public const long OfOneEffort = 3_000_000;
 
     // How often it is looked whether the caller has gone away.
     private const long BetweenLooks = 100_000;
