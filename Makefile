@@ -19,9 +19,8 @@ demo: $(APP)
 build: $(APP)
 
 $(APP): $(WEB) $(DOTNET_SOURCES)
-	dotnet publish src/RapidLedger.Server -c Release -r linux-x64 --self-contained false -p:PublishSingleFile=true -p:PublishReadyToRun=true \
-	  -p:IncludeNativeLibrariesForSelfExtract=true -p:DebugType=none -p:GenerateDocumentationFile=true -o dist --nologo -v quiet
-	@rm -f dist/*.xml dist/*.json && touch $@
+	dotnet publish src/RapidLedger.Server -c Release -o dist --nologo -v quiet
+	@rm -f dist/*.xml dist/*.json dist/*.pdb && touch $@
 
 $(WEB): $(WEB_SOURCES) src/web/node_modules/.package-lock.json
 	cd src/web && npm run --silent build
