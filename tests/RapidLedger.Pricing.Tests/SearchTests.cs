@@ -93,7 +93,9 @@ public class SearchTests
                 Assert.Equal(fromHigh.IsExact, fromLow.IsExact);
                 if (most is null) continue;
                 Assert.InRange(less!.Value, 0, most.Value);
-                AssertNotAbove(fromLow.Lowered.ToArray(), fromHigh.Lowered.ToArray());
+                fromHigh.Accept();
+                fromLow.Accept();
+                AssertNotAbove(fromLow.Prices.ToArray(), fromHigh.Prices.ToArray());
             }
         },
         iter: 2_000);
@@ -175,7 +177,9 @@ public class SearchTests
     {
         var lowest = new LowestPrices();
         lowest.Open(sheet, ByUnit(before));
-        if (lowest.Ask(part, dearest) is not null) AssertNotAbove(lowest.Lowered.ToArray(), [.. ByUnit(sheet.Runs).Select(run => run.Price)]);
+        if (lowest.Ask(part, dearest) is null) return;
+        lowest.Accept();
+        AssertNotAbove(lowest.Prices.ToArray(), [.. ByUnit(sheet.Runs).Select(run => run.Price)]);
     }
 
     // In order of price each unit of the one stands not above that of the other.

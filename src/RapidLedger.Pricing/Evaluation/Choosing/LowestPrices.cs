@@ -14,9 +14,11 @@ internal sealed class LowestPrices
     private int[] lines = [];
     private long[] counts = [];
     private long[] prices = [];
-    private long[] lowered = [];
     private int[] groups = [];
     private long[] keys = [];
+    // What the part that was asked last lowers: the runs and by how much.
+    private (int Place, long By)[] lowered = [];
+    private int loweredCount;
     private int count;
     private int groupCount;
     private long units;
@@ -34,8 +36,8 @@ internal sealed class LowestPrices
     /// <summary>Of each run, or part of one, the line.</summary>
     public ReadOnlySpan<int> Lines => lines.AsSpan(0, count);
 
-    /// <summary>Of each, the lowest price: a part lowers it when it is asked.</summary>
-    public Span<long> Lowered => lowered.AsSpan(0, count);
+    /// <summary>Of each, the lowest price.</summary>
+    public ReadOnlySpan<long> Prices => prices.AsSpan(0, count);
 
     /// <summary>Begins with runs as they stand.</summary>
     public void Open(Sheet on, ReadOnlySpan<Run> runs)
@@ -57,21 +59,16 @@ internal sealed class LowestPrices
     /// <returns>The sum; null if nothing can be said unit by unit.</returns>
     public long? Ask(ReadyReward part, long dearest)
     {
-        prices.AsSpan(0, count).CopyTo(lowered);
-        (picked, isTogether, IsExact, asked) = (null, false, false, 0);
-        if (!part.LowerMost(sheet, this, dearest)) return null;
-        if (isTogether) return asked;
-        for (var i = 0; i < count; i++) asked += (prices[i] - lowered[i]) * counts[i];
-        return asked;
+        (picked, isTogether, IsExact, asked, loweredCount) = (null, false, false, 0, 0);
+        return part.LowerMost(sheet, this, dearest) ? asked : null;
     }
 
     /// <summary>From here on prices are lowered by what was asked for last.</summary>
     public void Accept()
     {
         Left -= asked;
-        if (isTogether) return;
-        (prices, lowered) = (lowered, prices);
-        if (picked is null) return;
+        foreach (var (place, by) in lowered.AsSpan(0, loweredCount)) prices[place] -= by;
+        if (isTogether || picked is null) return;
         if (groupCount == 0) groups.AsSpan(0, count).Clear();
         groupCount++;
         for (var i = 0; i < count; i++) if (picked[lines[i]]) groups[i] = groupCount;
@@ -89,6 +86,15 @@ internal sealed class LowestPrices
         return true;
     }
 
+    /// <summary>Lowers the units of a run; each run once for a part.</summary>
+    /// <param name="place">Which, of those whose <see cref="Lines"/> and <see cref="Prices"/> are told.</param>
+    /// <param name="by">Each of them.</param>
+    public void Lower(int place, long by)
+    {
+        lowered[loweredCount++] = (place, by);
+        asked += by * counts[place];
+    }
+
     /// <summary>Lowers each of the selected units by a take.</summary>
     /// <returns>False: nothing can be said of them, see <see cref="Splits"/>.</returns>
     public bool LowerEach(SelectionTest selection, CartTake take) => IsExact = LowerAny(selection, take);
@@ -99,7 +105,7 @@ internal sealed class LowestPrices
     {
         var selected = sheet.Selected(selection);
         if (!SelectsAll(selection) && Splits(selected)) return false;
-        for (var i = 0; i < count; i++) if (selected[lines[i]]) lowered[i] -= take.From(lowered[i]);
+        for (var i = 0; i < count; i++) if (selected[lines[i]]) Lower(i, take.From(prices[i]));
         return true;
     }
 
@@ -137,7 +143,7 @@ internal sealed class LowestPrices
 
             var place = PlacedKey.PlaceOf(keys[next]);
             if (counts[place] > units) Split(place, units);
-            lowered[place] -= take.From(lowered[place]);
+            Lower(place, take.From(prices[place]));
             units -= counts[place];
         }
 
@@ -167,7 +173,7 @@ internal sealed class LowestPrices
     private void Split(int place, long units)
     {
         if (count == lines.Length) MakeRoom(count * 2);
-        (lines[count], counts[count], prices[count], lowered[count], groups[count]) = (lines[place], counts[place] - units, prices[place], lowered[place], groups[place]);
+        (lines[count], counts[count], prices[count], groups[count]) = (lines[place], counts[place] - units, prices[place], groups[place]);
         counts[place] = units;
         count++;
     }

@@ -5,9 +5,14 @@ namespace RapidLedger.Pricing;
 /// <param name="sign">1: the cheapest first, -1: the dearest.</param>
 internal sealed class PriceOrder(List<Run> runs, int sign)
 {
+    // A sort costs about so many moves for each.
+    private const int MovesEach = 4;
+
     private int[] places = [];
     private long[] keys = [];
     private bool isSorted;
+    // How many stand in the places, in the order that they had last.
+    private int sorted;
 
     /// <summary>The places; good until prices change.</summary>
     public ReadOnlySpan<int> Places(Work work)
@@ -30,16 +35,18 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
         var ordered = places.AsSpan(0, runs.Count);
         var packed = keys.AsSpan(0, runs.Count);
         var fits = runs.Count < PlacedKey.MostPlaces;
-        for (var i = 0; i < runs.Count; i++)
+        // As they stood before, if they are as many: as a rule few have moved.
+        if (sorted != runs.Count) for (var i = 0; i < ordered.Length; i++) ordered[i] = i;
+        for (var i = 0; i < ordered.Length; i++)
         {
-            packed[i] = PlacedKey.Of(sign * runs[i].Price, i);
-            ordered[i] = i;
-            fits &= runs[i].Price < PlacedKey.Limit;
+            var price = runs[ordered[i]].Price;
+            packed[i] = PlacedKey.Of(sign * price, ordered[i]);
+            fits &= price < PlacedKey.Limit;
         }
 
         if (fits)
         {
-            packed.Sort();
+            if (!SortByInsertion(packed)) packed.Sort();
             for (var i = 0; i < ordered.Length; i++) ordered[i] = PlacedKey.PlaceOf(packed[i]);
         }
         else
@@ -48,6 +55,21 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
             ordered.Sort((x, y) => runs[x].Price != runs[y].Price ? sign * runs[x].Price.CompareTo(runs[y].Price) : x.CompareTo(y));
         }
 
-        isSorted = true;
+        (isSorted, sorted) = (true, runs.Count);
+    }
+
+    // Given up, with the keys in any order, where too many have to move.
+    private static bool SortByInsertion(Span<long> packed)
+    {
+        var moves = MovesEach * packed.Length;
+        for (var i = 1; i < packed.Length; i++)
+        {
+            var (key, to) = (packed[i], i);
+            for (; to > 0 && packed[to - 1] > key; to--) packed[to] = packed[to - 1];
+            packed[to] = key;
+            if ((moves -= i - to) < 0) return false;
+        }
+
+        return true;
     }
 }

@@ -228,6 +228,44 @@ internal sealed partial class Sheet
     /// <summary>Lowers units; pieces and shares, which name places among the pieces, stand in cart order.</summary>
     public void Lower(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
+        if (AreWholeLines(pieces, shares)) LowerInPlace(pieces, shares);
+        else LowerParts(pieces, shares);
+        PricesChanged();
+    }
+
+    // Whether each share is that of all units of a line.
+    private bool AreWholeLines(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
+    {
+        var from = CollectionsMarshal.AsSpan(runs);
+        foreach (var (piece, count, _) in shares)
+        {
+            var run = pieces[piece].Run;
+            if (from[run].Count != count) return false;
+            if ((run > 0 && from[run - 1].Line == from[run].Line) || (run + 1 < from.Length && from[run + 1].Line == from[run].Line)) return false;
+        }
+
+        return true;
+    }
+
+    private void LowerInPlace(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
+    {
+        Work.Count(2L * pieces.Length);
+        var on = CollectionsMarshal.AsSpan(runs);
+        long taken = 0;
+        foreach (var (piece, count, share) in shares)
+        {
+            if (share == 0) continue;
+            ref var run = ref on[pieces[piece].Run];
+            run = run with { Price = run.Price - share };
+            reductions.Add(new(slot, run.Line, run.Start, count, share));
+            taken += share * count;
+        }
+
+        Add(new Tally { Taken = taken });
+    }
+
+    private void LowerParts(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
+    {
         Work.Count(runs.Count + pieces.Length);
         // Each share splits a run in two at the most.
         CollectionsMarshal.SetCount(rewritten, runs.Count + shares.Length);
@@ -253,7 +291,6 @@ internal sealed partial class Sheet
 
         CollectionsMarshal.SetCount(runs, written);
         to[..written].CopyTo(CollectionsMarshal.AsSpan(runs));
-        PricesChanged();
         Add(new Tally { Taken = taken });
     }
 

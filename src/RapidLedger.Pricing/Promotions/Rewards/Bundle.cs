@@ -93,7 +93,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
         public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
         {
             var lines = prices.Lines;
-            var lowered = prices.Lowered;
+            var before = prices.Prices;
             sheet.Work.Count((long)slots.Length * lines.Length);
             foreach (var slot in slots) if (prices.Splits(sheet.Selected(slot.Of))) return false;
             var whole = takes?[sheet.Cart.CurrencyNumber];
@@ -105,10 +105,10 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 {
                     if ((whole ?? slot.Takes?[sheet.Cart.CurrencyNumber]) is not { } take) continue;
                     var selected = sheet.Selected(slot.Of);
-                    for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) most[i] = Math.Max(most[i], take.From(lowered[i]));
+                    for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) most[i] = Math.Max(most[i], take.From(before[i]));
                 }
 
-                for (var i = 0; i < lines.Length; i++) lowered[i] -= most[i];
+                for (var i = 0; i < lines.Length; i++) if (most[i] > 0) prices.Lower(i, most[i]);
                 return true;
             }
 
@@ -124,7 +124,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 for (var i = 0; i < lines.Length; i++) isIn[i] |= selected[lines[i]];
             }
 
-            for (var i = 0; i < lines.Length; i++) if (isIn[i]) lowered[i] -= ShareAbove(lowered[i], dearest - price, dearest);
+            for (var i = 0; i < lines.Length; i++) if (isIn[i]) prices.Lower(i, ShareAbove(before[i], dearest - price, dearest));
             return true;
 
             static long ShareAbove(long of, long part, long all) =>

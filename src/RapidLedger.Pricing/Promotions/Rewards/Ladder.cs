@@ -149,10 +149,10 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         {
             var selected = sheet.Selected(of);
             var lines = prices.Lines;
-            var lowered = prices.Lowered;
+            var before = prices.Prices;
             sheet.Work.Count((long)steps.Length * lines.Length);
             if (prices.Splits(selected)) return false;
-            for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) lowered[i] -= Most(sheet, lowered[i]);
+            for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) prices.Lower(i, Most(sheet, before[i]));
             return true;
         }
 
