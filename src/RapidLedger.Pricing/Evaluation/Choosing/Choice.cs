@@ -20,6 +20,9 @@ internal sealed partial class Choice
     private const long ForFirstFillings = Work.OfOneEffort / 8;
     private const int MoreForFillings = 8;
 
+    // So many times in a row it told nothing which promotions are needed: then it is no longer asked.
+    private const int OftenInVain = 8;
+
     // Promotions times lines.
     private const int FewToTryAlone = 10_000;
 
@@ -29,6 +32,7 @@ internal sealed partial class Choice
     private readonly Outlook outlook = new();
     private readonly List<Step> steps = [];
     private readonly List<int> taken = [];
+    private readonly List<int> needed = [];
     private Sheet.State kept = new();
     private Sheet.State former = new();
     private readonly Sheet.State inHaste = new();
@@ -46,6 +50,7 @@ internal sealed partial class Choice
     private long[] alone = [];
     private int[] best = [];
     private Tally bestTally;
+    private int inVain;
     private int visited;
     private int mostVisited;
     private long until;
@@ -176,7 +181,7 @@ internal sealed partial class Choice
 
     private void SearchWithin(int mostSteps, long mostWork)
     {
-        (visited, mostVisited, until, cutOff, level, frontier) = (0, mostSteps, mostWork, false, 0, 0);
+        (visited, mostVisited, until, cutOff, level, frontier, inVain) = (0, mostSteps, mostWork, false, 0, 0, 0);
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
         outlook.Descend(0);
@@ -278,19 +283,58 @@ internal sealed partial class Choice
         if (most > wanted) return true;
         // At best as much: then points, gifts, the number of promotions and their order decide.
         var (points, units) = (bestTally.Points - total.Points, bestTally.Units - total.Units);
-        if (outlook.Points(place, isOpen) is var morePoints && morePoints != points) return morePoints > points;
+        if (outlook.Points(level, place, isOpen, wanted) is var morePoints && morePoints != points) return morePoints > points;
         if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
-        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
-        return fewest < best.Length || (fewest == best.Length && IsBeforeTheBest(fewest));
+        return CouldBeFewer(place, wanted, points, units);
     }
 
-    // Whether the first in order that so many promotions can be, with those that are in, stand before the best ones found.
-    private bool IsBeforeTheBest(int most)
+    /// <summary>
+    /// Whether a choice that comes to just as much could be one of fewer promotions than the best one found, or of as many that stand before its.
+    /// </summary>
+    private bool CouldBeFewer(int place, long wanted, long points, long units)
     {
+        // What each could bring alone may be enough to tell.
+        needed.Clear();
+        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
+        if (!IsBeforeTheBest(fewest)) return false;
+        if (inVain >= OftenInVain) return true;
+        inVain++;
+        // Else those without which it would come to less.
+        var others = 0;
+        for (var slot = 0; slot < count; slot++) if (isOpen[slot] && !taken.Contains(slot)) others++;
+        for (var slot = 0; slot < count; slot++)
+        {
+            if (!isOpen[slot] || taken.Contains(slot)) continue;
+            isOpen[slot] = false;
+            if (Reaches(place, wanted, points, units)) others--;
+            else needed.Add(slot);
+            isOpen[slot] = true;
+            if (taken.Count + others + 1 < best.Length) return true;
+        }
+
+        Span<bool> wasOpen = count <= 128 ? stackalloc bool[count] : new bool[count];
+        isOpen.AsSpan(0, count).CopyTo(wasOpen);
+        for (var slot = 0; slot < count; slot++) isOpen[slot] &= taken.Contains(slot) || needed.Contains(slot);
+        // If they do not reach, it takes one more at the least.
+        fewest = taken.Count + needed.Count + (Reaches(place, wanted, points, units) ? 0 : 1);
+        wasOpen.CopyTo(isOpen);
+        if (IsBeforeTheBest(fewest)) return true;
+        inVain = 0;
+        return false;
+    }
+
+    private bool Reaches(int place, long wanted, long points, long units) =>
+        outlook.Reaches(level, place, isOpen, wanted) && outlook.Points(level, place, isOpen, wanted) >= points && outlook.GiftUnits(place, isOpen) >= units;
+
+    // Whether the first in order that so many promotions can be, with those that are in and those that are needed, stand before the best ones found.
+    private bool IsBeforeTheBest(int fewest)
+    {
+        if (fewest != best.Length) return fewest < best.Length;
         Span<int> slots = count <= 128 ? stackalloc int[count] : new int[count];
-        var filled = taken.Count;
         taken.CopyTo(slots);
-        for (var slot = 0; slot < count && filled < most; slot++) if (isOpen[slot] && !taken.Contains(slot)) slots[filled++] = slot;
+        needed.CopyTo(slots[taken.Count..]);
+        var filled = taken.Count + needed.Count;
+        for (var slot = 0; slot < count && filled < fewest; slot++) if (isOpen[slot] && !taken.Contains(slot) && !needed.Contains(slot)) slots[filled++] = slot;
         slots[..filled].Sort();
         return slots[..filled].SequenceCompareTo(best) < 0;
     }

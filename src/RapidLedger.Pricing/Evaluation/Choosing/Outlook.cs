@@ -167,12 +167,27 @@ internal sealed class Outlook
         return most >= wanted;
     }
 
-    /// <summary>The most points that can still come.</summary>
-    public long Points(int from, ReadOnlySpan<bool> isOpen)
+    /// <summary>Whether what is still to come could add so much, as far as is told by bounds that may be loose.</summary>
+    public bool Reaches(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
+    {
+        sheet.Work.Count(parts.Count / 4);
+        return AtMostAlone(level, from, isOpen) >= wanted
+            && Together(level, from, isOpen, wanted - 1, anew: false) >= wanted
+            && (!excludes || Apart(level, from, isOpen) >= wanted);
+    }
+
+    /// <summary>The most points that can still come beside what is to be added: what is taken for it brings none.</summary>
+    public long Points(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
     {
         long points = 0;
+        var net = sheet.Net + giftNet;
+        // Only what delivery and gifts could not add is taken from the goods for certain.
+        var taken = wanted - sheet.Shipping;
+        for (var at = from; at < parts.Count && taken > 0; at++)
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift) taken -= alone[(level * parts.Count) + at];
+        net -= Math.Max(0, taken);
         for (var at = from; at < parts.Count; at++)
-            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Points) points += parts[at].Reward.BoundOfPoints(sheet, sheet.Net + giftNet);
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Points) points += parts[at].Reward.BoundOfPoints(sheet, net);
         return points;
     }
 
