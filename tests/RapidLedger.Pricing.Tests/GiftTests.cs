@@ -28,6 +28,23 @@ public class GiftTests
         iter: 6_000);
 
     [Fact]
+    public void Of_gifts_that_come_to_the_same_the_one_is_chosen_that_leaves_more_to_earn_points()
+    {
+        var catalogue = new Catalogue([], [new("p", "P", [new("S", RandomCase.Money(2_000)), new("G", RandomCase.Money(500)), new("H", RandomCase.Money(300))])]);
+        var rulebook = Rulebook.Compile(
+            new(RandomCase.Eur, DateTimeZone.Utc),
+            catalogue,
+            [
+                new("a", [new Gift(new Give.OneOf(["H"]), Times.Once), new Discount(Selection.Everything, new Take.Off(RandomCase.Money(200)), Per.Cart)], Rank: 1),
+                new("b", [new Gift(new Give.OneOf(["G"]), Times.Once)], Rank: 2, Stacking: new(Allow.Except, [new StackingEntry.OfPromotion("a")])),
+                new("c", [new Points(1, RandomCase.Money(100))], Rank: 3),
+            ]);
+        var priced = rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("S", 1)]));
+        Assert.Equal((500, 20, true), (priced.Totals.Saving, priced.Totals.Points, priced.Proved));
+        Assert.Equal(["b", "c"], priced.Outcomes.Where(outcome => outcome.Applied).Select(outcome => outcome.Promotion.Id).Order());
+    }
+
+    [Fact]
     public void Of_two_promotions_the_second_gives_what_the_first_has_left()
     {
         var catalogue = new Catalogue([], [new("p", "P", [new("S", RandomCase.Money(1_000)), new("G", RandomCase.Money(300), Stock: 3)])]);
