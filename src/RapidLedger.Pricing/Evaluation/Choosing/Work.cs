@@ -6,8 +6,8 @@ namespace RapidLedger.Pricing;
 /// </summary>
 internal sealed class Work
 {
-    /// <summary>What one effort may cost: some 30 ms on one core of a plain machine.</summary>
-    public const long OfOneEffort = 3_000_000;
+    /// <summary>What one effort may cost: some 20 to 30 ms on one core of a plain machine.</summary>
+    public const long OfOneEffort = 2_500_000;
 
     // How often it is looked whether the caller has gone away.
     private const long BetweenLooks = 100_000;
