@@ -23,7 +23,6 @@ internal sealed class LowestPrices
     private int groupCount;
     private long units;
     private bool[]? picked;
-    private bool isTogether;
     private long asked;
     private Sheet sheet = null!;
 
@@ -59,7 +58,7 @@ internal sealed class LowestPrices
     /// <returns>The sum; null if nothing can be said unit by unit.</returns>
     public long? Ask(ReadyReward part, long dearest)
     {
-        (picked, isTogether, IsExact, asked, loweredCount) = (null, false, false, 0, 0);
+        (picked, IsExact, asked, loweredCount) = (null, false, 0, 0);
         return part.LowerMost(sheet, this, dearest) ? asked : null;
     }
 
@@ -68,7 +67,7 @@ internal sealed class LowestPrices
     {
         Left -= asked;
         foreach (var (place, by) in lowered.AsSpan(0, loweredCount)) prices[place] -= by;
-        if (isTogether || picked is null) return;
+        if (picked is null) return;
         if (groupCount == 0) groups.AsSpan(0, count).Clear();
         groupCount++;
         for (var i = 0; i < count; i++) if (picked[lines[i]]) groups[i] = groupCount;
@@ -82,7 +81,7 @@ internal sealed class LowestPrices
     public bool LowerSum(SelectionTest selection, CartTake take, long most)
     {
         if (!SelectsAll(selection)) return false;
-        (isTogether, IsExact, asked) = (true, true, Math.Min(most, take.From(Left)));
+        (IsExact, asked) = (true, Math.Min(most, take.From(Left)));
         return true;
     }
 

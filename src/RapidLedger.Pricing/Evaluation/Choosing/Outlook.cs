@@ -153,12 +153,7 @@ internal sealed class Outlook
     {
         most = 0;
         if (wanted < 0) return true;
-        // Each for itself, or what was known a level above, may be enough to tell.
-        sheet.Work.Count(parts.Count / 4);
-        most = AtMostAlone(level, from, isOpen);
-        if (most < wanted) return false;
-        most = Together(level, from, isOpen, wanted, anew: false);
-        if (excludes) most = Math.Min(most, Apart(level, from, isOpen));
+        most = AsFarAsKnown(level, from, isOpen, wanted);
         if (most < wanted) return false;
         if (wasLoose) most = Together(level, from, isOpen, wanted, anew: true);
         if (!excludes || most < wanted) return most >= wanted;
@@ -168,13 +163,7 @@ internal sealed class Outlook
     }
 
     /// <summary>Whether what is still to come could add so much, as far as is told by bounds that may be loose.</summary>
-    public bool Reaches(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
-    {
-        sheet.Work.Count(parts.Count / 4);
-        return AtMostAlone(level, from, isOpen) >= wanted
-            && Together(level, from, isOpen, wanted - 1, anew: false) >= wanted
-            && (!excludes || Apart(level, from, isOpen) >= wanted);
-    }
+    public bool Reaches(int level, int from, ReadOnlySpan<bool> isOpen, long wanted) => AsFarAsKnown(level, from, isOpen, wanted) >= wanted;
 
     /// <summary>The most points that can still come beside what is to be added: what is taken for it brings none.</summary>
     public long Points(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
@@ -221,6 +210,16 @@ internal sealed class Outlook
         var count = 0;
         for (var i = worth.Length - 1; i >= 0 && wanted > 0; i--, count++) wanted -= worth[i];
         return wantsMore ? Math.Max(1, count) : count;
+    }
+
+    // Each for itself, or what was known a level above, may be enough to tell.
+    private long AsFarAsKnown(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
+    {
+        sheet.Work.Count(parts.Count / 4);
+        var most = AtMostAlone(level, from, isOpen);
+        if (most < wanted) return most;
+        most = Together(level, from, isOpen, wanted, anew: false);
+        return excludes ? Math.Min(most, Apart(level, from, isOpen)) : most;
     }
 
     private void Refresh(int level, int from, ReadOnlySpan<bool> isOpen)

@@ -228,9 +228,9 @@ internal sealed partial class Sheet
     /// <summary>Lowers units; pieces and shares, which name places among the pieces, stand in cart order.</summary>
     public void Lower(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
-        if (AreWholeLines(pieces, shares)) LowerInPlace(pieces, shares);
-        else LowerParts(pieces, shares);
+        var taken = AreWholeLines(pieces, shares) ? LowerInPlace(pieces, shares) : LowerParts(pieces, shares);
         PricesChanged();
+        Add(new Tally { Taken = taken });
     }
 
     // Whether each share is that of all units of a line.
@@ -247,7 +247,7 @@ internal sealed partial class Sheet
         return true;
     }
 
-    private void LowerInPlace(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
+    private long LowerInPlace(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
         Work.Count(2L * pieces.Length);
         var on = CollectionsMarshal.AsSpan(runs);
@@ -261,10 +261,10 @@ internal sealed partial class Sheet
             taken += share * count;
         }
 
-        Add(new Tally { Taken = taken });
+        return taken;
     }
 
-    private void LowerParts(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
+    private long LowerParts(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
         Work.Count(runs.Count + pieces.Length);
         // Each share splits a run in two at the most.
@@ -291,7 +291,7 @@ internal sealed partial class Sheet
 
         CollectionsMarshal.SetCount(runs, written);
         to[..written].CopyTo(CollectionsMarshal.AsSpan(runs));
-        Add(new Tally { Taken = taken });
+        return taken;
     }
 
     /// <summary>The selected runs by running price, ties in cart order. The list is good until the next call.</summary>
