@@ -278,53 +278,47 @@ internal sealed partial class Choice
     {
         var place = from < steps.Count ? steps[from].Place : int.MaxValue;
         var total = sheet.Total;
-        var wanted = bestTally.Worth - total.Worth;
-        if (!outlook.CouldAdd(level, place, isOpen, wanted, out var most)) return false;
-        if (most > wanted) return true;
+        var wanted = new Wanted(bestTally.Worth - total.Worth, bestTally.Points - total.Points, bestTally.Units - total.Units);
+        if (!outlook.CouldAdd(level, place, isOpen, wanted.Worth, out var most)) return false;
+        if (most > wanted.Worth) return true;
         // At best as much: then points, gifts, the number of promotions and their order decide.
-        var (points, units) = (bestTally.Points - total.Points, bestTally.Units - total.Units);
-        if (outlook.Points(level, place, isOpen, wanted) is var morePoints && morePoints != points) return morePoints > points;
-        if (outlook.GiftUnits(place, isOpen) is var moreUnits && moreUnits != units) return moreUnits > units;
-        return CouldBeFewer(place, wanted, points, units);
+        if (outlook.Points(level, place, isOpen, wanted.Worth) is var points && points != wanted.Points) return points > wanted.Points;
+        if (outlook.GiftUnits(place, isOpen) is var units && units != wanted.Units) return units > wanted.Units;
+        return CouldBeFewer(place, wanted);
     }
 
     /// <summary>
     /// Whether a choice that comes to just as much could be one of fewer promotions than the best one found, or of as many that stand before its.
     /// </summary>
-    private bool CouldBeFewer(int place, long wanted, long points, long units)
+    private bool CouldBeFewer(int place, Wanted wanted)
     {
         // What each could bring alone may be enough to tell.
         needed.Clear();
-        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted, points > 0 || units > 0);
+        var fewest = taken.Count + outlook.Fewest(level, place, isOpen, taken, wanted);
         if (!IsBeforeTheBest(fewest)) return false;
         if (inVain >= OftenInVain) return true;
         inVain++;
-        // Else those without which it would come to less.
+        // Else those without which it would come to less: all but so few that the others would be fewer than the best ones.
         var others = 0;
         for (var slot = 0; slot < count; slot++) if (isOpen[slot] && !taken.Contains(slot)) others++;
-        for (var slot = 0; slot < count; slot++)
-        {
-            if (!isOpen[slot] || taken.Contains(slot)) continue;
-            isOpen[slot] = false;
-            if (Reaches(place, wanted, points, units)) others--;
-            else needed.Add(slot);
-            isOpen[slot] = true;
-            if (taken.Count + others + 1 < best.Length) return true;
-        }
-
-        Span<bool> wasOpen = count <= 128 ? stackalloc bool[count] : new bool[count];
-        isOpen.AsSpan(0, count).CopyTo(wasOpen);
-        for (var slot = 0; slot < count; slot++) isOpen[slot] &= taken.Contains(slot) || needed.Contains(slot);
+        if (!outlook.FindNeeded(level, place, isOpen, taken, wanted, needed, taken.Count + others + 1 - best.Length)) return true;
+        fewest = taken.Count + needed.Count;
         // If they do not reach, it takes one more at the least.
-        fewest = taken.Count + needed.Count + (Reaches(place, wanted, points, units) ? 0 : 1);
-        wasOpen.CopyTo(isOpen);
+        if (IsBeforeTheBest(fewest) && !NeededReach(place, wanted)) fewest++;
         if (IsBeforeTheBest(fewest)) return true;
         inVain = 0;
         return false;
     }
 
-    private bool Reaches(int place, long wanted, long points, long units) =>
-        outlook.Reaches(level, place, isOpen, wanted) && outlook.Points(level, place, isOpen, wanted) >= points && outlook.GiftUnits(place, isOpen) >= units;
+    private bool NeededReach(int place, Wanted wanted)
+    {
+        Span<bool> wasOpen = count <= 128 ? stackalloc bool[count] : new bool[count];
+        isOpen.AsSpan(0, count).CopyTo(wasOpen);
+        for (var slot = 0; slot < count; slot++) isOpen[slot] &= taken.Contains(slot) || needed.Contains(slot);
+        var reach = outlook.Reaches(level, place, isOpen, wanted);
+        wasOpen.CopyTo(isOpen);
+        return reach;
+    }
 
     // Whether the first in order that so many promotions can be, with those that are in and those that are needed, stand before the best ones found.
     private bool IsBeforeTheBest(int fewest)

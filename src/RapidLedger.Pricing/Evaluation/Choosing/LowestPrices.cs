@@ -1,20 +1,32 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// What running prices can come down to, whatever is chosen: unit by unit; or, among units of which a part has picked some by price, one for
-/// one in some order, for which of them it picks depends on what was chosen before it. Every choice leaves the units, so paired, at no less.
+/// What running prices can come down to, whatever is chosen: unit by unit; or, among units of which a part could have picked some by price, one
+/// for one in some order, for which of them it picks depends on what was chosen before it. Every choice leaves the units, so paired, at no less.
 /// </summary>
 internal sealed class LowestPrices
 {
     // So many are found by looking for the next; more of them by sorting.
     private const int FewToPick = 4;
 
-    private const int MostGroups = 63;
+    private const int MostGroups = 62;
+
+    // In the place of a group, while it is found out which units are of the next one.
+    private const int Joining = 63;
+
+    // In the place of parts by which a unit was lowered: nobody knows by how much, and behind which others that leaves it.
+    private const ulong Unknown = 1UL << 63;
 
     private int[] lines = [];
     private long[] counts = [];
     private long[] prices = [];
+    // At the most: what they were to begin with.
+    private long[] highest = [];
     private int[] groups = [];
+    // The parts that lowered it and not all others: units of the same ones stay in the order in which they were.
+    private ulong[] parts = [];
+    // By group: the lowest of its prices.
+    private readonly long[] lowestOf = new long[MostGroups + 1];
     private long[] keys = [];
     // What the part that was asked last lowers: the runs and by how much.
     private (int Place, long By)[] lowered = [];
@@ -23,6 +35,13 @@ internal sealed class LowestPrices
     private int groupCount;
     private long units;
     private bool[]? picked;
+    // The runs that could be picked: the dearest down to, or the cheapest up to, this price.
+    private Pick pickedFirst;
+    private long pickedUntil;
+    private int pickedCount;
+    private bool isEach;
+    private ulong nextPart;
+    private bool isApart;
     private long asked;
     private Sheet sheet = null!;
 
@@ -41,24 +60,39 @@ internal sealed class LowestPrices
     /// <summary>Begins with runs as they stand.</summary>
     public void Open(Sheet on, ReadOnlySpan<Run> runs)
     {
-        (sheet, groupCount) = (on, 0);
+        (sheet, groupCount, isApart, nextPart) = (on, 0, false, 1);
         count = runs.Length;
         if (lines.Length < count) MakeRoom(count * 2);
 
         (Left, units) = (0, 0);
+        parts.AsSpan(0, count).Clear();
+        groups.AsSpan(0, count).Clear();
         for (var i = 0; i < runs.Length; i++)
         {
-            (lines[i], counts[i], prices[i]) = (runs[i].Line, runs[i].Count, runs[i].Price);
+            (lines[i], counts[i], prices[i], highest[i]) = (runs[i].Line, runs[i].Count, runs[i].Price, runs[i].Price);
             units += runs[i].Count;
             Left += runs[i].Price * runs[i].Count;
         }
+    }
+
+    /// <summary>Goes on from where another one stands.</summary>
+    public void Copy(LowestPrices other)
+    {
+        (sheet, count, units, Left, groupCount, isApart, nextPart) = (other.sheet, other.count, other.units, other.Left, other.groupCount, other.isApart, other.nextPart);
+        if (lines.Length < count) MakeRoom(count * 2);
+        other.lines.AsSpan(0, count).CopyTo(lines);
+        other.counts.AsSpan(0, count).CopyTo(counts);
+        other.prices.AsSpan(0, count).CopyTo(prices);
+        other.highest.AsSpan(0, count).CopyTo(highest);
+        other.groups.AsSpan(0, count).CopyTo(groups);
+        other.parts.AsSpan(0, count).CopyTo(parts);
     }
 
     /// <summary>Asks a part what it could take at the most.</summary>
     /// <returns>The sum; null if nothing can be said unit by unit.</returns>
     public long? Ask(ReadyReward part, long dearest)
     {
-        (picked, IsExact, asked, loweredCount) = (null, false, 0, 0);
+        (picked, IsExact, isEach, asked, loweredCount) = (null, false, false, 0, 0);
         return part.LowerMost(sheet, this, dearest) ? asked : null;
     }
 
@@ -66,15 +100,17 @@ internal sealed class LowestPrices
     public void Accept()
     {
         Left -= asked;
+        if (picked is not null) Group();
+        else if (!isEach || loweredCount < count) Mark();
         foreach (var (place, by) in lowered.AsSpan(0, loweredCount)) prices[place] -= by;
-        if (picked is null) return;
-        if (groupCount == 0) groups.AsSpan(0, count).Clear();
-        groupCount++;
-        for (var i = 0; i < count; i++) if (picked[lines[i]]) groups[i] = groupCount;
     }
 
     /// <summary>From here on so much is taken, nobody knows from which units.</summary>
-    public void Apart(long sum) => Left -= sum;
+    public void Apart(long sum)
+    {
+        Left -= sum;
+        isApart = true;
+    }
 
     /// <summary>Lowers what all units come to by a take, but by no more than is said.</summary>
     /// <returns>False where not all of them are selected.</returns>
@@ -96,23 +132,40 @@ internal sealed class LowestPrices
 
     /// <summary>Lowers each of the selected units by a take.</summary>
     /// <returns>False: nothing can be said of them, see <see cref="Splits"/>.</returns>
-    public bool LowerEach(SelectionTest selection, CartTake take) => IsExact = LowerAny(selection, take);
+    public bool LowerEach(SelectionTest selection, CartTake take) => isEach = IsExact = LowerAny(selection, take);
 
     /// <summary>Lowers each of the selected units by a take, though it may be taken from only some of them.</summary>
     /// <returns>As with <see cref="LowerEach"/>.</returns>
     public bool LowerAny(SelectionTest selection, CartTake take)
     {
-        var selected = sheet.Selected(selection);
-        if (!SelectsAll(selection) && Splits(selected)) return false;
-        for (var i = 0; i < count; i++) if (selected[lines[i]]) Lower(i, take.From(prices[i]));
+        var (selected, isAll) = (sheet.Selected(selection), SelectsAll(selection));
+        if (!isAll && Splits(selected)) return false;
+        var from = Prices;
+        var to = lowered.AsSpan(0, count);
+        var (found, sum) = (0, 0L);
+        for (var i = 0; i < from.Length; i++)
+        {
+            if (!isAll && !selected[lines[i]]) continue;
+            var by = take.From(from[i]);
+            to[found++] = (i, by);
+            sum += by * counts[i];
+        }
+
+        (loweredCount, asked) = (found, sum);
         return true;
     }
 
     /// <summary>Lowers so many of the selected units, the cheapest or the dearest, by a take.</summary>
+    /// <param name="selection">Which.</param>
+    /// <param name="pick">Which of them first.</param>
+    /// <param name="units">How many.</param>
+    /// <param name="take">What is taken from each.</param>
+    /// <param name="isHeld">Whether less may be taken from each, as what is taken from all is held to a most and spread.</param>
     /// <returns>As with <see cref="LowerEach"/>.</returns>
-    public bool LowerFew(SelectionTest selection, Pick pick, long units, CartTake take)
+    public bool LowerFew(SelectionTest selection, Pick pick, long units, CartTake take, bool isHeld = false)
     {
-        if (units >= sheet.Holds(selection).Units) return LowerEach(selection, take);
+        if (units >= sheet.Holds(selection).Units) return isHeld ? LowerAny(selection, take) : LowerEach(selection, take);
+        if (units <= 0) return IsExact = true;
         var selected = sheet.Selected(selection);
         if (groupCount == MostGroups || Splits(selected)) return false;
         var found = 0;
@@ -124,7 +177,10 @@ internal sealed class LowestPrices
             keys[found++] = PlacedKey.Of(sign * prices[i], i);
         }
 
-        (picked, IsExact) = (selected, true);
+        FindLowestOfGroups();
+        (picked, pickedFirst, pickedCount, IsExact) = (selected, pick, 0, true);
+        // So many units stand at that price or beyond it for certain, unless nobody knows from which some was taken.
+        pickedUntil = isApart == (pick == Pick.Cheapest) ? long.MaxValue : long.MinValue;
         for (var next = 0; units > 0; next++)
         {
             if (next < FewToPick)
@@ -144,6 +200,8 @@ internal sealed class LowestPrices
             if (counts[place] > units) Split(place, units);
             Lower(place, take.From(prices[place]));
             units -= counts[place];
+            if (!isApart) pickedUntil = pick == Pick.Cheapest ? Math.Max(pickedUntil, highest[place]) : Math.Min(pickedUntil, LowestOf(place));
+            pickedCount = next + 1;
         }
 
         return true;
@@ -166,13 +224,64 @@ internal sealed class LowestPrices
         return (some & others & ~1UL) != 0;
     }
 
+    // Of all that could be picked, and of those whose order alone was known with one of them, only the order is known from here on.
+    private void Group()
+    {
+        sheet.Work.Count(count);
+        var found = keys.AsSpan(0, pickedCount);
+        var (every, any, line, price) = (ulong.MaxValue, 0UL, 0, highest[PlacedKey.PlaceOf(found[0])]);
+        foreach (var key in found)
+        {
+            var place = PlacedKey.PlaceOf(key);
+            (every, any, line) = (every & parts[place], any | parts[place], Math.Max(line, lines[place]));
+            price = pickedFirst == Pick.Cheapest ? Math.Max(price, highest[place]) : Math.Min(price, highest[place]);
+        }
+
+        ulong joining = 0;
+        for (var i = 0; i < count; i++) if (picked![lines[i]] && CouldBe(i)) joining |= Join(i);
+        foreach (var key in found) joining |= Join(PlacedKey.PlaceOf(key));
+        groupCount++;
+        for (var i = 0; i < count; i++) if ((joining & (1UL << groups[i])) != 0) (groups[i], parts[i]) = (groupCount, parts[i] | Unknown);
+
+        // It is picked before the last of those that were found, whose prices may be at these, or stands before them; it stood before them and
+        // was lowered by less than they, or by more.
+        bool CouldBe(int i) => pickedFirst == Pick.Cheapest
+            ? LowestOf(i) <= pickedUntil && (isApart || lines[i] < line || highest[i] < price || (parts[i] & ~(every & ~Unknown)) != 0)
+            : highest[i] >= pickedUntil && (isApart || lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0);
+    }
+
+    // Those of a group with all of it.
+    private ulong Join(int place)
+    {
+        if (groups[place] == 0) groups[place] = Joining;
+        return 1UL << groups[place];
+    }
+
+    private long LowestOf(int place) => groups[place] == 0 ? prices[place] : lowestOf[groups[place]];
+
+    private void FindLowestOfGroups()
+    {
+        if (groupCount == 0) return;
+        lowestOf.AsSpan(0, groupCount + 1).Fill(long.MaxValue);
+        for (var i = 0; i < count; i++) lowestOf[groups[i]] = Math.Min(lowestOf[groups[i]], prices[i]);
+    }
+
+    // What was lowered, and not all of them alike.
+    private void Mark()
+    {
+        var mark = isEach && nextPart < Unknown ? nextPart : Unknown;
+        nextPart = mark == Unknown ? nextPart : nextPart << 1;
+        foreach (var (place, _) in lowered.AsSpan(0, loweredCount)) parts[place] |= mark;
+    }
+
     private bool SelectsAll(SelectionTest selection) => sheet.Holds(selection).Units == units;
 
     // The first units of a run apart from its others.
     private void Split(int place, long units)
     {
         if (count == lines.Length) MakeRoom(count * 2);
-        (lines[count], counts[count], prices[count], groups[count]) = (lines[place], counts[place] - units, prices[place], groups[place]);
+        (lines[count], counts[count], prices[count], highest[count]) = (lines[place], counts[place] - units, prices[place], highest[place]);
+        (groups[count], parts[count]) = (groups[place], parts[place]);
         counts[place] = units;
         count++;
     }
@@ -182,8 +291,10 @@ internal sealed class LowestPrices
         Array.Resize(ref lines, room);
         Array.Resize(ref counts, room);
         Array.Resize(ref prices, room);
+        Array.Resize(ref highest, room);
         Array.Resize(ref lowered, room);
         Array.Resize(ref groups, room);
+        Array.Resize(ref parts, room);
         Array.Resize(ref keys, room);
     }
 }

@@ -25,6 +25,7 @@ internal sealed class Outlook
 
     private readonly List<Part> parts = [];
     private readonly LowestPrices lowest = new();
+    private readonly LowestPrices without = new();
     private long[] alone = [];
     private long[] dearest = [];
     private bool[] isFresh = [];
@@ -162,8 +163,48 @@ internal sealed class Outlook
         return most >= wanted;
     }
 
+    /// <summary>
+    /// Finds among those that are not in yet the ones without which what is still to come could not add so much, as far as is told by bounds that
+    /// may be loose.
+    /// </summary>
+    /// <param name="level">The level of the search.</param>
+    /// <param name="from">The place of the first part still to come.</param>
+    /// <param name="isOpen">Whether a promotion is in, or could still come in; the same again afterwards.</param>
+    /// <param name="taken">Those that are in.</param>
+    /// <param name="wanted">What is missing.</param>
+    /// <param name="needed">They are added here.</param>
+    /// <param name="spare">So many that are not needed are enough.</param>
+    /// <returns>False where more than that are not needed: then not all were asked.</returns>
+    public bool FindNeeded(int level, int from, Span<bool> isOpen, List<int> taken, Wanted wanted, List<int> needed, int spare)
+    {
+        lowest.Open(sheet, sheet.Runs);
+        var coming = default(Coming);
+        Span<bool> isAsked = eligible.Length <= 128 ? stackalloc bool[eligible.Length] : new bool[eligible.Length];
+        isAsked.Clear();
+        foreach (var slot in taken) isAsked[slot] = true;
+        for (var at = from; at < parts.Count; at++)
+        {
+            var slot = parts[at].Slot;
+            if (!isOpen[slot]) continue;
+            if (!isAsked[slot])
+            {
+                isAsked[slot] = true;
+                isOpen[slot] = false;
+                var isNeeded = !ReachesFurther(coming, level, from, at + 1, isOpen, wanted);
+                isOpen[slot] = true;
+                if (isNeeded) needed.Add(slot);
+                else if (spare-- <= 0) return false;
+            }
+
+            Add(ref coming, lowest, level, at, anew: false);
+        }
+
+        return true;
+    }
+
     /// <summary>Whether what is still to come could add so much, as far as is told by bounds that may be loose.</summary>
-    public bool Reaches(int level, int from, ReadOnlySpan<bool> isOpen, long wanted) => AsFarAsKnown(level, from, isOpen, wanted) >= wanted;
+    public bool Reaches(int level, int from, ReadOnlySpan<bool> isOpen, Wanted wanted) =>
+        AsFarAsKnown(level, from, isOpen, wanted.Worth) >= wanted.Worth && BringsBeside(level, from, isOpen, wanted);
 
     /// <summary>The most points that can still come beside what is to be added: what is taken for it brings none.</summary>
     public long Points(int level, int from, ReadOnlySpan<bool> isOpen, long wanted)
@@ -190,8 +231,9 @@ internal sealed class Outlook
     }
 
     /// <summary>The fewest promotions not yet in that could add so much worth, and points or gifts if those are missing too.</summary>
-    public int Fewest(int level, int from, ReadOnlySpan<bool> isOpen, List<int> taken, long wanted, bool wantsMore)
+    public int Fewest(int level, int from, ReadOnlySpan<bool> isOpen, List<int> taken, Wanted wanted)
     {
+        var (missing, wantsMore) = (wanted.Worth, wanted.Points > 0 || wanted.Units > 0);
         var worth = worths.AsSpan(0, eligible.Length);
         worth.Clear();
         for (var at = from; at < parts.Count; at++)
@@ -200,7 +242,7 @@ internal sealed class Outlook
             if (taken.Contains(parts[at].Slot))
             {
                 // What is in already may still bring them.
-                wanted -= alone[(level * parts.Count) + at];
+                missing -= alone[(level * parts.Count) + at];
                 wantsMore = false;
             }
             else worth[parts[at].Slot] += alone[(level * parts.Count) + at];
@@ -208,7 +250,7 @@ internal sealed class Outlook
 
         worth.Sort();
         var count = 0;
-        for (var i = worth.Length - 1; i >= 0 && wanted > 0; i--, count++) wanted -= worth[i];
+        for (var i = worth.Length - 1; i >= 0 && missing > 0; i--, count++) missing -= worth[i];
         return wantsMore ? Math.Max(1, count) : count;
     }
 
@@ -221,6 +263,19 @@ internal sealed class Outlook
         most = Together(level, from, isOpen, wanted, anew: false);
         return excludes ? Math.Min(most, Apart(level, from, isOpen)) : most;
     }
+
+    // The same, where up to a place all stands already at the lowest prices.
+    private bool ReachesFurther(Coming coming, int level, int from, int at, ReadOnlySpan<bool> isOpen, Wanted wanted)
+    {
+        sheet.Work.Count((parts.Count / 4) + (lowest.Lines.Length / 4));
+        if (!BringsBeside(level, from, isOpen, wanted) || AtMostAlone(level, from, isOpen) < wanted.Worth || (excludes && Apart(level, from, isOpen) < wanted.Worth)) return false;
+        without.Copy(lowest);
+        for (; at < parts.Count && coming.Most(sheet) < wanted.Worth; at++) if (isOpen[parts[at].Slot]) Add(ref coming, without, level, at, anew: false);
+        return coming.Most(sheet) >= wanted.Worth;
+    }
+
+    private bool BringsBeside(int level, int from, ReadOnlySpan<bool> isOpen, Wanted wanted) =>
+        Points(level, from, isOpen, wanted.Worth) >= wanted.Points && GiftUnits(from, isOpen) >= wanted.Units;
 
     private void Refresh(int level, int from, ReadOnlySpan<bool> isOpen)
     {
@@ -257,45 +312,49 @@ internal sealed class Outlook
         sheet.Work.Count(2L * parts.Count);
         lowest.Open(sheet, sheet.Runs);
         wasLoose = false;
-        long added = 0, shipping = 0, rest = 0;
-        for (var at = from; at < parts.Count && added + rest <= wanted; at++)
+        var coming = default(Coming);
+        for (var at = from; at < parts.Count && coming.Most(sheet) <= wanted; at++) if (isOpen[parts[at].Slot]) Add(ref coming, lowest, level, at, anew);
+        return coming.Most(sheet);
+    }
+
+    // One more of those that come.
+    private void Add(ref Coming coming, LowestPrices prices, int level, int at, bool anew)
+    {
+        var (_, stage, reward, _) = parts[at];
+        var place = (level * parts.Count) + at;
+        if (alone[place] == 0) return;
+        long? byUnit = null;
+        if (stage <= Stage.Order && inVain[at]++ < OftenInVain)
         {
-            var (slot, stage, reward, _) = parts[at];
-            var place = (level * parts.Count) + at;
-            if (!isOpen[slot] || alone[place] == 0) continue;
-            long? byUnit = null;
-            if (stage <= Stage.Order && inVain[at]++ < OftenInVain)
-            {
-                sheet.Work.Count(2L * lowest.Lines.Length);
-                byUnit = lowest.Ask(reward, dearest[place]);
-            }
-
-            // What it takes of prices that only come down it takes alone too, or more.
-            if (byUnit is null || !lowest.IsExact || byUnit > alone[place])
-            {
-                if (anew || costs[at] <= CheapForRun * sheet.Runs.Length) Refresh(place, parts[at]);
-                else wasLoose |= !isFresh[place];
-            }
-
-            var most = alone[place];
-            if (stage == Stage.Shipping) shipping += most;
-            else if (stage == Stage.Gift) rest += most;
-            else
-            {
-                // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
-                most = Math.Min(most, reward.BoundOf(sheet, lowest.Left));
-                if (byUnit <= most)
-                {
-                    (most, inVain[at]) = (byUnit.Value, 0);
-                    lowest.Accept();
-                }
-                else lowest.Apart(most);
-
-                added += most;
-            }
+            sheet.Work.Count(stage == Stage.Item ? 2L * prices.Lines.Length : 0);
+            byUnit = prices.Ask(reward, dearest[place]);
         }
 
-        return added + rest + Math.Min(shipping, sheet.Shipping);
+        // What it takes of prices that only come down it takes alone too, or more.
+        if (byUnit is null || !prices.IsExact || byUnit > alone[place])
+        {
+            if (anew || costs[at] <= CheapForRun * sheet.Runs.Length) Refresh(place, parts[at]);
+            else wasLoose |= !isFresh[place];
+        }
+
+        var most = alone[place];
+        if (stage > Stage.Order)
+        {
+            if (stage == Stage.Shipping) coming.Shipping += most;
+            else coming.Others += most;
+            return;
+        }
+
+        // The part counts for what it can take at the most, or for what it and those counted so before it leave of each unit.
+        most = Math.Min(most, reward.BoundOf(sheet, prices.Left));
+        if (byUnit <= most)
+        {
+            (most, inVain[at]) = (byUnit.Value, 0);
+            prices.Accept();
+        }
+        else prices.Apart(most);
+
+        coming.Others += most;
     }
 
     /// <summary>Of promotions that exclude each other only the one that could add most: a cover of the open ones by such groups.</summary>
@@ -334,8 +393,20 @@ internal sealed class Outlook
         return sum;
     }
 
+    // What comes at the most: off delivery, of which there is only so much, and else.
+    private record struct Coming(long Shipping, long Others)
+    {
+        public readonly long Most(Sheet sheet) => Others + Math.Min(Shipping, sheet.Shipping);
+    }
+
     private static ulong Bit(int line) => 1UL << (line & 63);
 
     // Lines: those it looks at, folded into 64 bits.
     private readonly record struct Part(int Slot, Stage Stage, ReadyReward Reward, ulong Lines);
 }
+
+/// <summary>What is missing to a choice.</summary>
+/// <param name="Worth">In minor units.</param>
+/// <param name="Points">Beside it.</param>
+/// <param name="Units">Of gifts, beside it.</param>
+internal readonly record struct Wanted(long Worth, long Points, long Units);

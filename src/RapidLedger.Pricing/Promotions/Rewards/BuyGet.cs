@@ -82,7 +82,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             var take = takes[sheet.Cart.CurrencyNumber];
             if (written.Same is not null) return prices.LowerAny(got, take);
-            var (buyable, buys, gets, both) = Applications(sheet.Cart, sheet.Selected(bought), sheet.Selected(got));
+            var (buyable, buys, gets, both) = Applications(sheet);
             // Where all that are got could be spared from those to be bought, none is passed over.
             return Math.Min(gets, both) <= buyable - buys ? prices.LowerFew(got, written.Pick, gets, take) : prices.LowerAny(got, take);
         }
@@ -195,7 +195,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             sheet.Work.Count(2L * sheet.Cart.Lines);
             if (written.Same is not { } same)
             {
-                var (buyable, buys, gets, _) = Applications(sheet.Cart, isBought, sheet.Selected(got));
+                var (buyable, buys, gets, _) = Applications(sheet);
                 if (gets > 0) Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
                 return;
             }
@@ -239,9 +239,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             return (k * deal.Buy, k * deal.Get, k);
         }
 
-        private (long Buyable, long Buys, long Gets, long Both) Applications(CartView cart, bool[] isBought, bool[] isGot)
+        private (long Buyable, long Buys, long Gets, long Both) Applications(Sheet sheet)
         {
-            var (buyable, gettable, either, spent) = Holding.Of(cart, isBought, isGot);
+            var cart = sheet.Cart;
+            // Where the same units can be bought and got, as they often are, the sheet knows how many.
+            var (buyable, gettable, either, spent) = ReferenceEquals(bought, got) && sheet.Holds(got).Units is var units
+                ? new Holding(units, units, units, 0)
+                : Holding.Of(cart, sheet.Selected(bought), sheet.Selected(got));
             var both = buyable + gettable - either;
             switch (written.Deal)
             {

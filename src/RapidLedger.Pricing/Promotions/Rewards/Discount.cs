@@ -50,6 +50,8 @@ public sealed record Discount(
 
         protected CartTake TakeOf(Sheet sheet) => takes[sheet.Cart.CurrencyNumber];
 
+        protected bool IsCapped => cap is not null;
+
         protected long Capped(Sheet sheet, long amount) => cap is null ? amount : Math.Min(amount, cap[sheet.Cart]);
     }
 
@@ -88,7 +90,7 @@ public sealed record Discount(
 
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, goods);
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet));
+        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet), IsCapped);
     }
 
     private sealed class PerCart(SelectionTest on, CartTake[] takes, AmountTable? cap) : Ready(on, takes, cap)
