@@ -227,7 +227,7 @@ internal sealed class LowestPrices
     // Of all that could be picked, and of those whose order alone was known with one of them, only the order is known from here on.
     private void Group()
     {
-        sheet.Work.Count(count);
+        sheet.Work.Count(3L * count);
         var found = keys.AsSpan(0, pickedCount);
         var (every, any, line, price) = (ulong.MaxValue, 0UL, 0, highest[PlacedKey.PlaceOf(found[0])]);
         foreach (var key in found)
@@ -262,6 +262,7 @@ internal sealed class LowestPrices
     private void FindLowestOfGroups()
     {
         if (groupCount == 0) return;
+        sheet.Work.Count(count);
         lowestOf.AsSpan(0, groupCount + 1).Fill(long.MaxValue);
         for (var i = 0; i < count; i++) lowestOf[groups[i]] = Math.Min(lowestOf[groups[i]], prices[i]);
     }
