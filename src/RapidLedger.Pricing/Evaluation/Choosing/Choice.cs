@@ -174,7 +174,7 @@ internal sealed partial class Choice
     {
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
-        outlook.Descend(0);
+        outlook.Begin();
         // The cheapest sets of one alone that came only close take no less than is asked for, unless there was no time for any.
         return count == 1 && !cutOff && !sheet.Fillings.FellShort ? bestTally.Worth : outlook.AtMost(isOpen);
     }
@@ -184,7 +184,7 @@ internal sealed partial class Choice
         (visited, mostVisited, until, cutOff, level, frontier, inVain) = (0, mostSteps, mostWork, false, 0, 0, 0);
         Array.Fill(isOpen, true);
         sheet.Clear(shipping);
-        outlook.Descend(0);
+        outlook.Begin();
         Search(0, null, []);
     }
 

@@ -36,6 +36,7 @@ internal sealed class Outlook
     private long[] costs = [];
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
+    private bool isBegun;
     private bool excludes;
     private bool wasLoose;
     private long giftNet;
@@ -46,7 +47,7 @@ internal sealed class Outlook
     /// <param name="choice">Says which of them can meet.</param>
     public void Open(Sheet on, CompiledPromotion[] promotions, Choice choice)
     {
-        (sheet, eligible, giftNet) = (on, promotions, 0);
+        (sheet, eligible, giftNet, isBegun) = (on, promotions, 0, false);
         parts.Clear();
         if (worths.Length < promotions.Length) (worths, excluded) = (new long[promotions.Length * 2], new ulong[promotions.Length * 2]);
         foreach (var stage in Choice.Stages)
@@ -60,7 +61,6 @@ internal sealed class Outlook
         }
 
         if (costs.Length < parts.Count) costs = new long[parts.Count * 2];
-        costs.AsSpan(0, parts.Count).Clear();
         foreach (var part in parts)
         {
             sheet.Suspect = part.Slot;
@@ -81,43 +81,39 @@ internal sealed class Outlook
         }
     }
 
-    /// <summary>Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.</summary>
-    /// <param name="level">From 0.</param>
-    /// <param name="lowered">How many reductions stood on the sheet at the level above.</param>
-    public void Descend(int level, int lowered = 0)
+    /// <summary>Begins the search, or begins it anew, with nothing on the sheet.</summary>
+    public void Begin()
     {
-        if (alone.Length < (level + 1) * parts.Count)
-        {
-            Array.Resize(ref alone, (level + 8) * parts.Count);
-            Array.Resize(ref dearest, (level + 8) * parts.Count);
-            Array.Resize(ref isFresh, (level + 8) * parts.Count);
-        }
-
         sheet.Work.Count(parts.Count);
-        var fresh = isFresh.AsSpan(level * parts.Count, parts.Count);
-        fresh.Clear();
-        if (level > 0)
-        {
-            ulong lines = 0;
-            foreach (var reduction in sheet.Reductions[lowered..]) lines |= Bit(reduction.Line);
-            for (var at = 0; at < parts.Count; at++) fresh[at] = isFresh[((level - 1) * parts.Count) + at] && (parts[at].Lines & lines) == 0;
-            alone.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(alone.AsSpan(level * parts.Count));
-            dearest.AsSpan((level - 1) * parts.Count, parts.Count).CopyTo(dearest.AsSpan(level * parts.Count));
-            return;
-        }
-
+        if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
+        Array.Clear(inVain);
+        if (isBegun) return;
+        isBegun = true;
+        MakeRoom(0);
+        isFresh.AsSpan(0, parts.Count).Clear();
         alone.AsSpan(0, parts.Count).Fill(Unknown);
         // Known once at the start, the bounds are often enough further down.
         for (var at = 0; at < parts.Count; at++)
         {
             var spent = sheet.Work.Spent;
             Refresh(at, parts[at]);
-            // What has been filled before at the same prices costs nothing again.
-            costs[at] = Math.Max(costs[at], sheet.Work.Spent - spent);
+            costs[at] = sheet.Work.Spent - spent;
         }
+    }
 
-        if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
-        Array.Clear(inVain);
+    /// <summary>Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.</summary>
+    /// <param name="level">From 1.</param>
+    /// <param name="lowered">How many reductions stood on the sheet at the level above.</param>
+    public void Descend(int level, int lowered)
+    {
+        sheet.Work.Count(parts.Count);
+        MakeRoom(level);
+        var (above, row) = ((level - 1) * parts.Count, level * parts.Count);
+        ulong lines = 0;
+        foreach (var reduction in sheet.Reductions[lowered..]) lines |= Bit(reduction.Line);
+        for (var at = 0; at < parts.Count; at++) isFresh[row + at] = isFresh[above + at] && (parts[at].Lines & lines) == 0;
+        alone.AsSpan(above, parts.Count).CopyTo(alone.AsSpan(row));
+        dearest.AsSpan(above, parts.Count).CopyTo(dearest.AsSpan(row));
     }
 
     /// <summary>What all promotions could add at the most from the very beginning, where nothing stands on the sheet.</summary>
@@ -276,6 +272,14 @@ internal sealed class Outlook
 
     private bool BringsBeside(int level, int from, ReadOnlySpan<bool> isOpen, Wanted wanted) =>
         Points(level, from, isOpen, wanted.Worth) >= wanted.Points && GiftUnits(from, isOpen) >= wanted.Units;
+
+    private void MakeRoom(int level)
+    {
+        if (alone.Length >= (level + 1) * parts.Count) return;
+        Array.Resize(ref alone, (level + 8) * parts.Count);
+        Array.Resize(ref dearest, (level + 8) * parts.Count);
+        Array.Resize(ref isFresh, (level + 8) * parts.Count);
+    }
 
     private void Refresh(int level, int from, ReadOnlySpan<bool> isOpen)
     {
