@@ -87,7 +87,8 @@ internal sealed class Outlook
         sheet.Work.Count(parts.Count);
         if (inVain.Length < parts.Count) inVain = new int[parts.Count * 2];
         Array.Clear(inVain);
-        if (isBegun) return;
+        // Once the work is over all are bounded alike, so that they compare, and what is made in haste does not depend on how far it came.
+        if (isBegun && !sheet.Work.IsOver) return;
         isBegun = true;
         MakeRoom(0);
         isFresh.AsSpan(0, parts.Count).Clear();
