@@ -157,18 +157,23 @@ public class ReviewTests
             {"id": "new", "name": "N", "label": {"en": "5 % off tyres from €50, until 31 March", "de": "5 % auf Reifen ab 50,00 €, 9.3. bis 31. März"}, "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-09T00:00", "end": "2027-04-01T00:00"},
              "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
             """)));
+        // With something beside it that has an end of its own, a deep discount may stay.
+        Assert.DoesNotContain(Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}, {"kind": "points", "fixed": 1}]}""")), finding => finding.Check == "noEnd");
         // Itself is no other, and numbered codes are one apart on purpose.
         Assert.Empty(Look(Written("""{"id": "live", "name": "N", "label": "5 % off", "window": {"start": "2027-03-01T00:00"}, "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
     }
 
     [Theory]
-    [InlineData("amount", "10.01", "2.50")]
-    [InlineData("amount", "2.51", "2.50")]
-    [InlineData("price", "29.00", "37.50")]
-    public void The_most_of_an_amount_and_the_least_price(string member, string written, string most)
+    [InlineData("amount", "10.01", 20, "2.50", "keeps the floor of 20 %")]
+    [InlineData("amount", "2.51", 20, "2.50", "keeps the floor of 20 %")]
+    [InlineData("price", "29.00", 20, "37.50", "keeps the floor of 20 %")]
+    [InlineData("amount", "10.01", 0, "10.00", "keeps every item above cost")]
+    public void The_most_of_an_amount_and_the_least_price(string member, string written, int floor, string most, string words)
     {
         var promotion = Written($$"""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"{{member}}": "{{written}}"}, "per": "unit"}]}""");
-        Assert.Equal(most, Look(promotion).Single(finding => finding.Check == "belowCost").Mend!.Value);
+        var mend = Look(promotion, floor: floor).Single(finding => finding.Check == "belowCost").Mend!;
+        Assert.Equal(most, mend.Value);
+        Assert.Contains(words, mend.Words);
     }
 
     [Fact]

@@ -10,6 +10,7 @@ public class WordsTests
     [Theory]
     [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"amount": "5.00"}, "per": "cart"}""", "Gives €5.00 off the order, once")]
     [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 12.5}, "per": "unit"}""", "Gives 12.5 % off every item")]
+    [InlineData("""{"kind": "discount", "on": {"in": [{"all": true}, {"category": "tubes"}]}, "take": {"percent": 5}, "per": "unit"}""", "Gives 5 % off every item")]
     [InlineData("""{"kind": "discount", "on": {"in": [{"category": "tubes"}], "out": [{"sku": "T2"}]}, "take": {"percent": 50}, "per": "unit", "pick": "dearest", "maxUnits": 2, "maxDiscount": "9.00"}""", "Gives 50 % off the dearest 2 of Inner tubes, without Inner tube (29), at most €9.00")]
     [InlineData("""{"kind": "discount", "on": {"in": [{"brand": "Velt"}, {"tag": "light"}], "priceFrom": "5.00"}, "take": {"price": "4.00"}, "per": "unit"}""", "Gives a price of €4.00 for each of Velt or anything tagged light priced €5.00 or more")]
     [InlineData("""{"kind": "discount", "on": {"in": [{"category": "tubes"}], "fullPriceOnly": true}, "take": {"percent": 5}, "per": "unit"}""", "Gives 5 % off each of Inner tubes at full price")]
@@ -41,6 +42,8 @@ public class WordsTests
 
     [Theory]
     [InlineData("starts", "\"trigger\": {\"codes\": [\"ride10\", \"b\"]}", "Starts by the code RIDE10 or B")]
+    [InlineData("starts", "\"trigger\": {\"codes\": [\"a\", \"b\", \"c\"]}", "Starts by the code A, B or C")]
+    [InlineData("starts", "\"trigger\": {\"codes\": [\"a\", \"b\", \"c\", \"d\"]}", "Starts by the code A, B or C and 1 more")]
     [InlineData("for", "\"when\": {\"all\": [{\"shopper\": {\"groups\": [\"trade\"]}}, {\"destination\": {\"in\": [\"DE\", \"AT\"], \"out\": [\"DE-BE\"]}}]}", "For the group trade, carts to Germany or Austria without DE-BE (Germany)")]
     [InlineData("for", "\"when\": {\"none\": [{\"shopper\": {\"is\": \"guest\"}}]}", "For not guests")]
     [InlineData("when", "\"when\": {\"all\": [{\"quantity\": {\"of\": {\"in\": [{\"category\": \"tubes\"}]}, \"op\": \">\", \"n\": 2}}, {\"any\": [{\"spend\": {\"from\": \"5.00\", \"to\": \"9.00\"}}, {\"weight\": {\"op\": \"<=\", \"grams\": 900}}]}]}", "When the cart holds more than 2 of Inner tubes and (the cart comes to €5.00 to €9.00 or the cart weighs at most 900 g)")]
@@ -120,6 +123,9 @@ public class WordsTests
         var wording = new Wording(priced.Catalogue, priced.Currency, CultureInfo.GetCultureInfo("en-GB"));
         var nudge = Assert.Single(priced.Nudges);
         Assert.Equal(("2 more items bring free delivery and save €4.90.", "Add 2 more items: Three together."), (wording.Say(nudge), wording.Tell(nudge)));
+        Assert.Equal("2 more items bring free delivery.", wording.Say(nudge with { Saves = 0 }));
+        // A day as people write it where a language is known, else as machines do.
+        Assert.Equal(("1 Mar 2027", "2027-03-01"), (wording.Say(new NodaTime.LocalDate(2027, 3, 1)), new Wording(priced.Catalogue, priced.Currency).Say(new NodaTime.LocalDate(2027, 3, 1))));
     }
 
     private static string Clause(string name, string members)

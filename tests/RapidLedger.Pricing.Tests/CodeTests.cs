@@ -15,6 +15,14 @@ public class CodeTests
         new BatchCode("b", isVoid && used == 0, used, each == 0 ? null : each, day == 2 ? null : new LocalDate(2027, 3, 5).PlusDays(day), drawn * 100));
 
     [Fact]
+    public void Of_several_codes_that_are_used_up_the_first_is_told()
+    {
+        var spent = new BatchCode("b", false, 1, 1, null, 0);
+        var priced = Rulebook(new Points(1, null)).Price(CartOf(["CD-2", "AB-1"]), batchCodes: new Dictionary<string, BatchCode> { ["AB1"] = spent, ["CD2"] = spent });
+        Assert.Equal("CD-2", Assert.IsType<Reason.CodeSpent>(priced.Outcomes[0].Reason).Entered);
+    }
+
+    [Fact]
     public void Each_code_has_the_status_that_the_rules_give_it()
     {
         var met = new System.Collections.Concurrent.ConcurrentDictionary<string, int>(StringComparer.Ordinal);

@@ -101,6 +101,24 @@ public class IndexTests
         Assert.Equal(("late", "notStarted"), (status.Promotion!.Id, status.Reason!.Code));
     }
 
+    [Fact]
+    public void An_item_is_looked_at_where_something_could_lower_it()
+    {
+        var tube = new Selection([new Term.OfSku("T")]);
+        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500))]), new("b", "B", [new("B", RandomCase.Money(500))])]);
+        bool Looks(string sku, Reward reward) => Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward])]).LooksAt(sku);
+        Markdown To(long price) => new([new(tube, new Take.To(RandomCase.Money(price)))]);
+        Assert.Equal((true, false, false, true, false), (Looks("T", To(499)), Looks("T", To(500)), Looks("B", To(499)), Looks("T", new Discount(tube, new Take.Off(RandomCase.Money(1)), Per.Unit)), Looks("B", new Discount(tube, new Take.Off(RandomCase.Money(1)), Per.Unit))));
+    }
+
+    [Fact]
+    public void What_never_opens_nor_closes_has_no_next_turn()
+    {
+        var drawn = new RandomCase(11);
+        Instant? Next(Window? window) => Rulebook.Compile(drawn.Store, drawn.Catalogue, [new("p", [new Points(1)], Window: window)]).NextTurn(Day(3));
+        Assert.Equal((null, null, Day(5)), (Next(null), Next(new(Local(1))), Next(new(Local(1), Local(5)))));
+    }
+
     private static Promotion Elsewhere(RandomCase drawn, Random random, int number)
     {
         var promotion = drawn.Promotion($"p{number:00}");

@@ -46,6 +46,7 @@ public class MostItCanGiveTests
         var catalogue = CatalogueIndex.Of(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), new([], [new("p", "P", [new("P", RandomCase.Money(10_00), Cost: RandomCase.Money(6_00))])]));
         Promotion With(long from) => new("p", [new Discount(All, new Take.Off(RandomCase.Money(20_00)), Per.Cart)], When: new Spend(null, RandomCase.Money(from), null));
         var most = MostItCanGive.Of(With, 200_00, 0, new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), []), catalogue, Percent.From(25)!.Value);
+        Assert.Throws<OperationCanceledException>(() => MostItCanGive.Of(With, 200_00, 0, new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), []), catalogue, Percent.From(25)!.Value, gone: new(canceled: true)));
         // Nine come to 90.00 and would not keep it; the least threshold that they do not reach lets ten in, which do.
         Assert.Equal(("P", 90_01L), (most.Binding, most.Value));
     }

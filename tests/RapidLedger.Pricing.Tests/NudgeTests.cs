@@ -50,8 +50,27 @@ public class NudgeTests
     [InlineData("schedule", 3, 0, "T 3", 1_000)]
     [InlineData("schedule of one item", 2, 0, "T 4", 1_000)]
     [InlineData("schedule of others", 1, 2, "B 1 T 2", 1_400)]
+    [InlineData("schedule of others", 1, 1, "B 2 T 2", 1_400)]
+    [InlineData("same twice", 3, 0, "T 3", 500)]
     [InlineData("another", 1, 0, "B 1", 700)]
+    // The nearest of several ways in, and other items one each.
+    [InlineData("either", 2, 0, "T 1", 150)]
+    [InlineData("different ones", 1, 0, "B 1 C 1", 210)]
     public void What_one_more_application_lacks_is_told(string kind, int tubes, int bags, string add, long saves)
+    {
+        var nudge = Assert.Single(Nudges(kind, tubes, bags));
+        Assert.Equal((add, saves), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
+    }
+
+    [Theory]
+    [InlineData("schedule", 6, 0)]
+    [InlineData("schedule of others", 3, 3)]
+    [InlineData("same twice", 6, 0)]
+    [InlineData("ladder", 5, 0)]
+    [InlineData("prices from three on", 2, 0)]
+    public void Nothing_is_told_where_nothing_more_is_to_come(string kind, int tubes, int bags) => Assert.Empty(Nudges(kind, tubes, bags));
+
+    private static IReadOnlyList<Nudge> Nudges(string kind, int tubes, int bags)
     {
         var (t, b) = (new Selection([new Term.OfProduct("t")]), new Selection([new Term.OfProduct("b")]));
         Discount Off(int percent) => new(t, new Take.Percentage(Percent.From(percent)!.Value), Per.Cart);
@@ -63,13 +82,22 @@ public class NudgeTests
             "schedule of others" => new BuyGet(t, b, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole)),
             "set" => new Bundle([new(t, 1), new(b, 1)], new Take.To(RandomCase.Money(900)), Repetition.Every),
             "ladder" => new Ladder(Measure.Quantity, t, StepsThatCount.Highest, [new(3, null, [Off(10)]), new(5, null, [Off(20)])]),
+            "same twice" => new BuyGet(t, t, new Deal.ByQuantity(2, 1, new Repetition(2)), new Take.Percentage(Percent.Whole), Same: Same.Sku),
+            "either" or "different ones" => Off(10) with { On = Selection.Everything },
+            "prices from three on" => new Markdown([new(t, new Take.Percentage(Percent.From(20)!.Value))]),
             "same again" => new Gift(new Give.SameAs(t), new(Quantity: 2)),
             _ => new BuyGet(t, b, new Deal.ByQuantity(1, 1, Repetition.Every), new Take.Percentage(Percent.Whole)),
         };
-        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500))]), new("b", "B", [new("B", RandomCase.Money(700))])]);
+        Condition? when = kind switch
+        {
+            "either" => new AnyOf([new Spend(null, RandomCase.Money(9_000), null), new Quantity(t, Comparison.AtLeast, 3)]),
+            "different ones" => new Distinct(null, Comparison.AtLeast, 3),
+            "prices from three on" => new Quantity(t, Comparison.AtLeast, 3),
+            _ => null,
+        };
+        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500))]), new("b", "B", [new("B", RandomCase.Money(700))]), new("c", "C", [new("C", RandomCase.Money(900))])]);
         Line[] lines = [new("T", tubes), .. bags > 0 ? [new Line("B", bags)] : Array.Empty<Line>()];
-        var nudge = Assert.Single(Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward])]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [.. lines])).Nudges);
-        Assert.Equal((add, saves), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
+        return Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward], When: when)]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [.. lines])).Nudges;
     }
 
     [Theory]

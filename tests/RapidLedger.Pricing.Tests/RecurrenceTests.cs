@@ -100,6 +100,9 @@ public class RecurrenceTests
     [InlineData("FREQ=MONTHLY;BYMONTHDAY=0")]
     [InlineData("FREQ=MONTHLY;BYMONTHDAY=32")]
     [InlineData("FREQ=DAILY;BYHOUR=24")]
+    [InlineData("FREQ=DAILY;BYSECOND=61")]
+    [InlineData("FREQ=YEARLY;BYYEARDAY=367")]
+    [InlineData("FREQ=DAILY;UNTIL=20270101T240000Z")]
     [InlineData("FREQ=DAILY;BYHOUR=")]
     [InlineData("FREQ=DAILY;BYHOUR=1,,2")]
     [InlineData("FREQ=DAILY;WKST=XX")]
@@ -131,8 +134,17 @@ public class RecurrenceTests
     }
 
     [Fact]
+    public void Rules_that_are_written_alike_are_the_same()
+    {
+        Assert.Equal(RecurrenceRule.Read("FREQ=DAILY;COUNT=2"), RecurrenceRule.Read("FREQ=DAILY;COUNT=2"));
+        Assert.NotEqual(RecurrenceRule.Read("FREQ=DAILY;COUNT=2"), RecurrenceRule.Read("FREQ=DAILY;COUNT=3"));
+    }
+
+    [Fact]
     public void Until_is_included_in_each_of_its_forms()
     {
+        // To the last second of a day, and to a leap second, which counts as the one before it.
+        foreach (var last in (string[])["UNTIL=20270103T235959", "UNTIL=20270103T235960Z", "BYSECOND=60;UNTIL=20270103"]) Assert.NotNull(RecurrenceRule.Read($"FREQ=DAILY;{last}"));
         var zone = DateTimeZoneProviders.Tzdb["Europe/Berlin"];
         int Times(string until) => RecurrenceRule.Read($"FREQ=WEEKLY;UNTIL={until}")!.Times(new(2027, 5, 7, 17, 0), zone).Count();
         // 15:00Z is 17:00 in Berlin.

@@ -12,6 +12,15 @@ public class SettlementTests
     private static readonly Place?[] Destinations = [null, new("DE"), new("DE-HE"), new("AT"), new("FR")];
 
     [Fact]
+    public void A_share_of_margin_is_of_what_is_left_without_the_tax()
+    {
+        // 11.90 with 19 % in it is 10.00, of which 6.00 is what it costs.
+        Catalogue goods = new([], [new("p", "P", [new("P", RandomCase.Money(11_90), Cost: RandomCase.Money(6_00))], TaxClass: "standard")]);
+        decimal? Share(TaxMode mode) => CatalogueIndex.Of(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc, Tax: new(mode, "standard", [new("standard", new("DE"), Percent.From(19)!.Value)])), goods).MarginShare(0, 11_90, RandomCase.Eur);
+        Assert.Equal((0.4m, 590m / 1190), (Share(TaxMode.Inclusive), Share(TaxMode.None)));
+    }
+
+    [Fact]
     public void Totals_tax_margin_and_conversion_are_those_of_decimal_arithmetic() => Gen.ULong.Sample(
         seed =>
         {

@@ -14,7 +14,9 @@ public class SumTests
             var runs = random.Next(1, 8);
             var slots = random.Next(1, 4);
             var (from, spread) = (random.Next(1, 3_000), random.GetItems([1, 40, 3_000, 20_000], 1)[0]);
-            var prices = Enumerable.Range(0, runs).Select(_ => (long)from + random.Next(spread)).ToArray();
+            // Prices that differ by whole steps make sums that do.
+            var step = random.GetItems([1, 1, 50], 1)[0];
+            var prices = Enumerable.Range(0, runs).Select(_ => (long)from + (random.Next(spread) * step)).ToArray();
             var capacity = Enumerable.Range(0, runs).Select(_ => (long)random.Next(1, 5)).ToArray();
             var needs = Enumerable.Range(0, slots).Select(_ => (long)random.Next(1, 4)).ToArray();
             var allowed = Enumerable.Range(0, slots * runs).Select(_ => random.Next(3) > 0).ToArray();
