@@ -45,6 +45,10 @@ public class ShopsideTests
         },
         iter: 1_500);
         Assert.True(steps > 300 && reached > 50 && steps - reached > 50, $"{steps} {reached}");
+        // What every cart holds is no way to go.
+        var any = new RandomCase(11);
+        Progress[] Of(long number) => [.. Rulebook.Compile(any.Store, any.Catalogue, [new("p", [new Points(1)], When: new Quantity(null, Comparison.AtLeast, number))]).Price(any.Cart).Progress];
+        Assert.Equal((0, 1), (Of(0).Length, Of(1).Length));
     }
 
     [Fact]
