@@ -47,7 +47,8 @@ internal sealed partial class Choice
     private Decision[] decisions = [];
     private bool[] isOpen = [];
     private int[] blocked = [];
-    private long[] alone = [];
+    // What it takes alone; then what it took when it was last tried beside others.
+    private long[] promises = [];
     private int[] best = [];
     private Tally bestTally;
     private int inVain;
@@ -151,7 +152,7 @@ internal sealed partial class Choice
             outlook.LookAtLines();
             Begin();
             FindAlone();
-            Construct();
+            Construct(begun + ForImproving);
             Improve(begun + ForImproving);
             SearchWithin(int.MaxValue, begun + Work.OfOneEffort);
             if (cutOff && !sheet.Work.IsOver)
