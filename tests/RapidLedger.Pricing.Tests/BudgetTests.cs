@@ -71,6 +71,28 @@ public class BudgetTests
     }
 
     [Fact]
+    public void Promotions_that_look_alike_are_proved_with_a_small_part_of_an_effort()
+    {
+        // Ten kinds twice, as shops have them, on 60 lines of which every second is of a brand.
+        Selection all = Selection.Everything, brand = new([new Term.OfBrand("b")]), one = new([new Term.OfSku("S0")]);
+        Take Share(int percent) => new Take.Percentage(Percent.From(percent)!.Value);
+        Discount Each(int percent) => new(all, Share(percent), Per.Unit);
+        Reward[] kinds =
+        [
+            Each(10), new Discount(all, new Take.Off(RandomCase.Money(500)), Per.Cart), new Discount(all, Share(5), Per.Cart, MaxDiscount: RandomCase.Money(2_000)),
+            new BuyGet(all, all, new Deal.ByQuantity(3, 1, Repetition.Once), Share(100)), new Discount(one, new Take.Off(RandomCase.Money(100)), Per.Unit), new Shipping(null, Share(100)),
+            new Points(1, RandomCase.Money(1_000)), new Discount(brand, new Take.Off(RandomCase.Money(50)), Per.Unit, Pick.Dearest, 2),
+            new Ladder(Measure.Quantity, all, StepsThatCount.Highest, [new(3, null, [Each(2)]), new(10, null, [Each(4)])]), Each(3),
+        ];
+        var catalogue = new Catalogue([], [.. Enumerable.Range(0, 60).Select(line => new Product($"p{line}", "P", [new($"S{line}", RandomCase.Money(500 + (line * 3_711 % 9_000)))], Brand: line % 2 == 0 ? "b" : null))]);
+        var store = new Store(RandomCase.Eur, DateTimeZone.Utc, Shipping: [new("parcel", "Parcel", null, null, [new(null, RandomCase.Money(490))])]);
+        var promotions = Enumerable.Range(0, 20).Select(number => new Promotion($"p{number:00}", [kinds[number % 10]], Rank: number)).ToEquatableArray();
+        var priced = Rulebook.Compile(store, catalogue, promotions).Price(new(At, [.. Enumerable.Range(0, 60).Select(line => new Line($"S{line}", 1 + (line % 3)))], Method: "parcel"));
+        Assert.Null(priced.Gap);
+        Assert.InRange(priced.Work, 1, Work.OfOneEffort / 50);
+    }
+
+    [Fact]
     public void Cheapest_sets_that_only_came_close_are_filled_anew_until_they_are_the_least()
     {
         // Prices that differ by single cents up to 9,999.99: too many sums for a table. Alone a set has all the work there is, beside another
