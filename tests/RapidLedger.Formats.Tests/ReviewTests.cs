@@ -10,7 +10,7 @@ public class ReviewTests
     private const string Shop =
         """
         {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "marginFloor": 20,
-                   "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90", "cost": "11.00"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}]},
+                   "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90", "cost": "11.00"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}, {"id": "fetch", "name": "Fetched", "price": "0.00"}]},
          "catalogue": {"categories": [{"id": "tyres", "name": "Tyres"}],
            "products": [{"id": "fell", "name": "Fell tyre", "category": "tyres", "variants": [{"sku": "FELL", "regular": "40.00", "cost": "30.00"}]},
                         {"id": "moor", "name": "Moor tyre", "category": "tyres", "variants": [{"sku": "MOOR", "regular": "20.00", "cost": "8.00", "stock": 7}]},
@@ -175,6 +175,10 @@ public class ReviewTests
         Assert.Equal(most, mend.Value);
         Assert.Contains(words, mend.Words);
     }
+
+    [Fact]
+    public void Of_delivery_the_cheapest_that_costs_anything_is_the_most() =>
+        Assert.Equal("4.90", Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""")).Single(finding => finding.Check == "dearDelivery").Mend!.Value);
 
     [Fact]
     public void What_is_sold_together_for_just_its_cost_is_not_sold_below()
