@@ -157,7 +157,7 @@ public class ReviewTests
             {"id": "new", "name": "N", "label": {"en": "5 % off tyres from €50, until 31 March", "de": "5 % auf Reifen ab 50,00 €, 9.3. bis 31. März"}, "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-09T00:00", "end": "2027-04-01T00:00"},
              "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
             """)));
-        // With something beside it that has an end of its own, a deep discount may stay.
+        // Only where nothing but money off is given is an end asked for.
         Assert.DoesNotContain(Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}, {"kind": "points", "fixed": 1}]}""")), finding => finding.Check == "noEnd");
         // Itself is no other, and numbered codes are one apart on purpose.
         Assert.Empty(Look(Written("""{"id": "live", "name": "N", "label": "5 % off", "window": {"start": "2027-03-01T00:00"}, "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));

@@ -57,7 +57,7 @@ public class CurveTests
         var cliff = Assert.Single(curve.Marks, mark => mark.Kind == CurveMarkKind.Cliff);
         Assert.Equal("9 cost 42.48, 8 cost 47.20: with one more the order is 4.72 cheaper.", cliff.Sentence);
         Assert.Equal([9], cliff.Places);
-        // 5.00 off from four on, 20.00 off from seven on: the deeper of the two is told.
+        // 7.00 off from four on, 20.00 more from seven on: the deeper of the two is told.
         var two = Assert.Single(
             CurveOf(new Ladder(Measure.Quantity, All, StepsThatCount.All, [new(4, null, [Off(7_00)]), new(7, null, [Off(20_00)])]), null, 9).Marks, mark => mark.Kind == CurveMarkKind.Cliff);
         Assert.Equal([4, 7], two.Places);

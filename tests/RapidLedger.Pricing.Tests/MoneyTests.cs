@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
+using System.Numerics;
 using System.Text.Json;
 using CsCheck;
 
@@ -8,17 +9,6 @@ namespace RapidLedger.Pricing.Tests;
 /// <summary>Money against published rules and general-purpose libraries.</summary>
 public class MoneyTests
 {
-    [Fact]
-    public void Converted_there_and_back_is_what_fractions_come_to_however_large() => Gen.Select(Gen.Long[1, 999_999_999_999], Gen.Int[0, 10], Gen.Long[0, Currency.Greatest]).Sample((mantissa, decimals, minor) =>
-    {
-        var (euro, yen, rate) = (Currency.Find("EUR")!, Currency.Find("JPY")!, new Rate(mantissa, decimals));
-        var ten = System.Numerics.BigInteger.Pow(10, decimals);
-        Assert.Equal(Rounded((System.Numerics.BigInteger)minor * mantissa, ten * 100), rate.Convert(minor, euro, yen, Rounding.HalfUp));
-        Assert.Equal(Rounded((System.Numerics.BigInteger)minor * ten * 100, mantissa), rate.ToBase(minor, euro, yen, Rounding.HalfUp));
-
-        static long Rounded(System.Numerics.BigInteger dividend, System.Numerics.BigInteger divisor) => dividend / divisor >= Rate.TooMuch ? Rate.TooMuch : (long)(((2 * dividend) + divisor) / (2 * divisor));
-    });
-
     // dinero.js, a money library from npm (MIT), run by Node: its currencies follow ISO 4217, its allocate spreads an amount.
     private const string Dinero = """
         import { allocate, dinero, toSnapshot } from 'dinero.js';
@@ -29,6 +19,17 @@ public class MoneyTests
           shares: asked.map(([amount, ratios]) => allocate(dinero({ amount, currency: currencies.EUR }), ratios).map((share) => toSnapshot(share).amount)),
         }));
         """;
+
+    [Fact]
+    public void Converted_there_and_back_is_what_fractions_come_to_however_large() => Gen.Select(Gen.Long[1, 999_999_999_999], Gen.Int[0, 10], Gen.Long[0, Currency.Greatest]).Sample((mantissa, decimals, minor) =>
+    {
+        var (euro, yen, rate) = (Currency.Find("EUR")!, Currency.Find("JPY")!, new Rate(mantissa, decimals));
+        var ten = BigInteger.Pow(10, decimals);
+        Assert.Equal(Rounded((BigInteger)minor * mantissa, ten * 100), rate.Convert(minor, euro, yen, Rounding.HalfUp));
+        Assert.Equal(Rounded((BigInteger)minor * ten * 100, mantissa), rate.ToBase(minor, euro, yen, Rounding.HalfUp));
+
+        static long Rounded(BigInteger dividend, BigInteger divisor) => dividend / divisor >= Rate.TooMuch ? Rate.TooMuch : (long)(((2 * dividend) + divisor) / (2 * divisor));
+    });
 
     [Fact]
     public void Exponents_are_those_of_iso_4217()

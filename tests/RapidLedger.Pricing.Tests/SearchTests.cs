@@ -158,7 +158,6 @@ public class SearchTests
                         {
                             lowest.Apart(alone);
                             most += alone;
-                            isExact = false;
                             Interlocked.Increment(ref apart);
                         }
 

@@ -3,6 +3,7 @@ namespace RapidLedger.Pricing;
 /// <content>Good choices early, which make the search short: begun from several sides and made better by single changes.</content>
 internal sealed partial class Choice
 {
+    // So many promotions are weighed together.
     private const int MostToWeigh = 128;
 
     // More than it takes to the first that are found.
@@ -49,12 +50,9 @@ internal sealed partial class Choice
         if (Excludes && count <= MostToWeigh) Learn(end);
         var byRank = Meeting(_ => 0);
         if (!sheet.Work.IsOver && MakeChoice(ref byRank)) Offer(byRank);
-        foreach (var may in (Func<int, bool>?[])[null, _ => true])
-        {
-            if (sheet.Work.IsOver) return;
-            var among = best;
-            TakeInOrder(may ?? among.Contains);
-        }
+        var among = best;
+        if (!sheet.Work.IsOver) TakeInOrder(among.Contains);
+        if (!sheet.Work.IsOver) TakeInOrder(_ => true);
     }
 
     /// <summary>

@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+
 namespace RapidLedger.Pricing;
 
 /// <summary>
@@ -35,7 +37,7 @@ internal sealed class LowestPrices
     private int groupCount;
     private long units;
     private bool[]? picked;
-    // The runs that could be picked: the dearest down to, or the cheapest up to, this price.
+    // The dearest down to this price, or the cheapest up to it, could be picked.
     private Pick pickedFirst;
     private long pickedUntil;
     private int pickedCount;
@@ -124,6 +126,7 @@ internal sealed class LowestPrices
     /// <summary>Lowers the units of a run; each run once for a part.</summary>
     /// <param name="place">Which, of those whose <see cref="Lines"/> and <see cref="Prices"/> are told.</param>
     /// <param name="by">Each of them.</param>
+    [MethodImpl(MethodImplOptions.AggressiveInlining)]
     public void Lower(int place, long by)
     {
         lowered[loweredCount++] = (place, by);
@@ -140,18 +143,7 @@ internal sealed class LowestPrices
     {
         var (selected, isAll) = (sheet.Selected(selection), SelectsAll(selection));
         if (!isAll && Splits(selected)) return false;
-        var from = Prices;
-        var to = lowered.AsSpan(0, count);
-        var (found, sum) = (0, 0L);
-        for (var i = 0; i < from.Length; i++)
-        {
-            if (!isAll && !selected[lines[i]]) continue;
-            var by = take.From(from[i]);
-            to[found++] = (i, by);
-            sum += by * counts[i];
-        }
-
-        (loweredCount, asked) = (found, sum);
+        for (var i = 0; i < count; i++) if (isAll || selected[lines[i]]) Lower(i, take.From(prices[i]));
         return true;
     }
 
@@ -178,9 +170,9 @@ internal sealed class LowestPrices
         }
 
         FindLowestOfGroups();
-        (picked, pickedFirst, pickedCount, IsExact) = (selected, pick, 0, true);
-        // So many units stand at that price or beyond it for certain, unless nobody knows from which some was taken.
-        pickedUntil = isApart == (pick == Pick.Cheapest) ? long.MaxValue : long.MinValue;
+        (picked, pickedFirst, pickedCount, IsExact) = (selected, pick, 0, !isHeld);
+        // So many units stand at that price or beyond it for certain.
+        pickedUntil = pick == Pick.Cheapest ? long.MinValue : long.MaxValue;
         for (var next = 0; units > 0; next++)
         {
             if (next < FewToPick)
@@ -200,7 +192,7 @@ internal sealed class LowestPrices
             if (counts[place] > units) Split(place, units);
             Lower(place, take.From(prices[place]));
             units -= counts[place];
-            if (!isApart) pickedUntil = pick == Pick.Cheapest ? Math.Max(pickedUntil, highest[place]) : Math.Min(pickedUntil, LowestOf(place));
+            pickedUntil = pick == Pick.Cheapest ? Math.Max(pickedUntil, highest[place]) : Math.Min(pickedUntil, LowestOf(place));
             pickedCount = next + 1;
         }
 
@@ -237,17 +229,18 @@ internal sealed class LowestPrices
             price = pickedFirst == Pick.Cheapest ? Math.Max(price, highest[place]) : Math.Min(price, highest[place]);
         }
 
+        every &= ~Unknown;
         ulong joining = 0;
         for (var i = 0; i < count; i++) if (picked![lines[i]] && CouldBe(i)) joining |= Join(i);
         foreach (var key in found) joining |= Join(PlacedKey.PlaceOf(key));
         groupCount++;
         for (var i = 0; i < count; i++) if ((joining & (1UL << groups[i])) != 0) (groups[i], parts[i]) = (groupCount, parts[i] | Unknown);
 
-        // It is picked before the last of those that were found, whose prices may be at these, or stands before them; it stood before them and
-        // was lowered by less than they, or by more.
-        bool CouldBe(int i) => pickedFirst == Pick.Cheapest
-            ? LowestOf(i) <= pickedUntil && (isApart || lines[i] < line || highest[i] < price || (parts[i] & ~(every & ~Unknown)) != 0)
-            : highest[i] >= pickedUntil && (isApart || lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0);
+        // Not where its price cannot come up to theirs; nor where it stood behind all that were found and they were lowered by all that lowered
+        // it, or it by all that lowered them. Where nobody knows from which units some was taken, any could be.
+        bool CouldBe(int i) => isApart || (pickedFirst == Pick.Cheapest
+            ? LowestOf(i) <= pickedUntil && (lines[i] < line || highest[i] < price || (parts[i] & ~every) != 0)
+            : highest[i] >= pickedUntil && (lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0));
     }
 
     // Those of a group with all of it.
