@@ -92,6 +92,24 @@ public class BudgetTests
         Assert.InRange(priced.Work, 1, Work.OfOneEffort / 50);
     }
 
+    [Theory]
+    [InlineData(Policy.Best)]
+    [InlineData(Policy.Rank)]
+    public void One_set_too_hard_for_an_effort_is_given_all_the_same(Policy policy)
+    {
+        // Ten of 600 units for just less than they come to: too many sums for a table, too many sets to go through.
+        var random = new Random(1);
+        var catalogue = new Catalogue([], [new("p", "P", Enumerable.Range(0, 200).Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(20_000, 120_000)))).ToEquatableArray())]);
+        var sets = new Promotion("p", [new Bundle([new(Selection.Everything, 10)], new Take.To(RandomCase.Money(600_000)), Repetition.Once, Pick.Cheapest)]);
+        var rulebook = Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc, Policy: policy), catalogue, [sets]);
+        var cart = new Cart(At, Enumerable.Range(0, 200).Select(line => new Line($"S{line}", random.Next(1, 6))).ToEquatableArray());
+        foreach (var effort in (int[])[1, 4])
+        {
+            var priced = rulebook.Price(cart, effort: effort);
+            Assert.True(priced.Worth > 0 && priced.Gap is >= 0, $"{priced.Worth} {priced.Gap}");
+        }
+    }
+
     [Fact]
     public void Cheapest_sets_that_only_came_close_are_filled_anew_until_they_are_the_least()
     {

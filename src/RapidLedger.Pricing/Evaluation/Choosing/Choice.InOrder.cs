@@ -8,7 +8,8 @@ internal sealed partial class Choice
         (best, bestTally) = ([], default);
         sheet.Clear(shipping);
         sheet.Keep(kept);
-        if (TakeInOrder(_ => true) && sheet.Fillings.IsExact) return new(best, true, 0);
+        cutOff = !TakeInOrder(_ => true);
+        if (!cutOff && sheet.Fillings.IsExact) return new(best, true, 0);
         outlook.Open(sheet, eligible, this);
         return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
     }

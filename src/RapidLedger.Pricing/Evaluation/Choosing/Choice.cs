@@ -119,7 +119,8 @@ internal sealed partial class Choice
     // As long as some filling came only close, all is done again with more work for each; what came last counts, unless it was broken off.
     private Chosen WithExactFillings(Func<Chosen> choose)
     {
-        var forFillings = count == 1 ? Work.OfOneEffort : ForFirstFillings / Math.Max(1, count);
+        // Of one alone half an effort, so that what it came to is still priced.
+        var forFillings = count == 1 ? Work.OfOneEffort / 2 : ForFirstFillings / Math.Max(1, count);
         sheet.Fillings.Begin(forFillings);
         var found = choose();
         while (!sheet.Fillings.IsExact && !sheet.Work.IsOver)
@@ -143,7 +144,8 @@ internal sealed partial class Choice
         sheet.Keep(kept);
         outlook.Open(sheet, eligible, this);
         var begun = sheet.Work.Spent;
-        SearchWithin(FirstSteps + steps.Count, begun + ForFirstSteps);
+        // One alone is either in or not: there is nothing to begin with instead.
+        SearchWithin(FirstSteps + steps.Count, count == 1 ? long.MaxValue : begun + ForFirstSteps);
         if (!cutOff && sheet.Fillings.IsExact) return new(best, true, 0);
 
         var most = AtMost();
