@@ -31,7 +31,7 @@ internal static class Hunt
         };
         int[] efforts = [.. Efforts.Where(effort => effort <= most)];
         if (first >= 0) Survey("hard on purpose, 20 promotions", Enumerable.Range(first, count).Select(Draw), efforts);
-        Survey("10 to 1,000 lines, 5 to 80 promotions of all kinds", Enumerable.Range(Math.Max(0, first), count / 4).Select(DrawWide), efforts);
+        Survey("10 to 1,000 lines, 5 to 80 promotions of all kinds", Enumerable.Range(first < 0 ? -1 - first : first, count / 4).Select(DrawWide), efforts);
 
         static int Number(string text) => int.Parse(text, CultureInfo.InvariantCulture);
     }

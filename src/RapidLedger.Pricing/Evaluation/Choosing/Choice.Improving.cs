@@ -9,26 +9,52 @@ internal sealed partial class Choice
     // More than it takes to the first that are found.
     private const int MostVisits = 200;
 
-    // A choice to begin with, whatever it costs: of those that may meet, in order of what each could take alone, without what takes long to
-    // fill. It is rated as any other; only where there is no work left for that it counts as it was found in haste.
-    private void Begin()
+    /// <summary>
+    /// Good choices with bundles filled in haste, which cost a fraction: one to begin with, whatever that costs, then all that there is time for.
+    /// </summary>
+    private void LookInHaste(long end)
     {
         promises = outlook.AloneBySlot(0).ToArray();
-        int[] hasty = Meeting(slot => promises[slot]);
+        var begun = sheet.Work.Spent;
+        InHaste(mayCountAsFound: true, () =>
+        {
+            int[] first = Meeting(slot => promises[slot]);
+            if (MakeChoice(ref first, mayBreakOff: false)) Offer(first);
+        });
+        // As much as that took is left to rate what is found.
+        end -= sheet.Work.Spent - begun;
+        InHaste(mayCountAsFound: false, () =>
+        {
+            FindAlone();
+            Construct(end);
+            Improve(end);
+        });
+    }
+
+    // What is found is rated as any other. Where there is no work left for that it may count as it was found, or else it is let go.
+    private void InHaste(bool mayCountAsFound, Action look)
+    {
+        var (rated, ratedTally) = (best, bestTally);
+        (kept, inHaste) = (inHaste, kept);
+        (best, bestTally) = ([], default);
         sheet.Fillings.IsHasty = true;
-        var isChoice = MakeChoice(ref hasty);
+        var former = rated;
+        if (MakeChoice(ref former, mayBreakOff: true)) Offer(former);
+        look();
         sheet.Fillings.IsHasty = false;
-        if (!isChoice) return;
-        sheet.Keep(inHaste);
-        var tried = hasty;
-        if (MakeChoice(ref tried))
+        (kept, inHaste) = (inHaste, kept);
+        var found = best;
+        (best, bestTally) = (rated, ratedTally);
+        if (found.Length == 0 || found.AsSpan().SequenceEqual(best)) return;
+        var tried = found;
+        if (MakeChoice(ref tried, mayBreakOff: true))
         {
             Offer(tried);
         }
-        else if (sheet.Work.IsOver)
+        else if (sheet.Work.IsOver && mayCountAsFound)
         {
             sheet.Recall(inHaste);
-            Offer(hasty);
+            Offer(found);
         }
     }
 
@@ -49,7 +75,7 @@ internal sealed partial class Choice
     {
         if (Excludes && count <= MostToWeigh) Learn(end);
         var byRank = Meeting(_ => 0);
-        if (!sheet.Work.IsOver && MakeChoice(ref byRank)) Offer(byRank);
+        if (!sheet.Work.IsOver && MakeChoice(ref byRank, mayBreakOff: true)) Offer(byRank);
         var among = best;
         if (!sheet.Work.IsOver) TakeInOrder(among.Contains);
         if (!sheet.Work.IsOver) TakeInOrder(_ => true);
@@ -64,29 +90,29 @@ internal sealed partial class Choice
         var before = new List<int[]>();
         while (sheet.Work.Spent < end && !sheet.Work.IsOver)
         {
-            var tried = Weightiest(promises);
+            var tried = Weightiest(Enumerable.Range(0, count));
             if (before.Exists(other => other.AsSpan().SequenceEqual(tried))) return;
             before.Add(tried);
             var asked = tried;
-            if (MakeChoice(ref tried)) Offer(tried);
+            if (MakeChoice(ref tried, mayBreakOff: true)) Offer(tried);
             foreach (var slot in asked) promises[slot] = sheet.Of(slot).Worth;
         }
     }
 
-    /// <summary>Of all that may meet those that weigh most together, as far as a few steps tell.</summary>
-    private int[] Weightiest(long[] weights)
+    // Of those among some that may meet the ones that promise most together, as far as a few steps tell.
+    private int[] Weightiest(IEnumerable<int> among)
     {
         var (found, most, visits, chosen) = (Array.Empty<int>(), -1L, 0, new Stack<int>());
-        Go([.. Enumerable.Range(0, count).OrderByDescending(slot => weights[slot])], 0);
+        Go([.. among.OrderByDescending(slot => promises[slot])], 0);
         Array.Sort(found);
         return found;
 
         // The weightiest first; then without it, if it keeps others out.
         void Go(ReadOnlySpan<int> open, long sum)
         {
-            sheet.Work.Count(open.Length);
+            sheet.Work.Count(4L * open.Length);
             var all = sum;
-            foreach (var slot in open) all += weights[slot];
+            foreach (var slot in open) all += promises[slot];
             if (all <= most || visits++ > MostVisits) return;
             if (open.IsEmpty)
             {
@@ -97,7 +123,7 @@ internal sealed partial class Choice
             var first = open[0];
             int[] rest = [.. open[1..].ToArray().Where(slot => CanMeet(slot, first))];
             chosen.Push(first);
-            Go(rest, sum + weights[first]);
+            Go(rest, sum + promises[first]);
             chosen.Pop();
             if (rest.Length < open.Length - 1) Go(open[1..], sum);
         }
@@ -115,38 +141,53 @@ internal sealed partial class Choice
     }
 
     /// <summary>
-    /// Makes the best choice found better by putting in one promotion, without those that it cannot meet, or by leaving one out, while that
-    /// helps: a good choice early makes the search short. What promises most is tried first.
+    /// Makes the best choice found better by putting in one promotion or by leaving one out, while that helps: a good choice early makes the
+    /// search short. What promises most is tried first.
     /// </summary>
     private void Improve(long end)
     {
         for (var better = true; better;)
         {
             better = false;
-            var gains = Enumerable.Range(0, count).Select(Gain).ToArray();
-            foreach (var slot in Enumerable.Range(0, count).OrderByDescending(slot => gains[slot]))
+            foreach (var slot in ByPromise())
             {
                 if (sheet.Work.Spent > end || sheet.Work.IsOver) return;
-                var tried = best.Contains(slot) ? Array.FindAll(best, other => other != slot) : [.. Array.FindAll(best, other => CanMeet(other, slot)).Append(slot).Order()];
-                better |= MakeChoice(ref tried) && Offer(tried);
+                var tried = Changed(slot);
+                better |= MakeChoice(ref tried, mayBreakOff: true) && Offer(tried);
             }
         }
-
-        long Gain(int slot) => best.Contains(slot)
-            ? -kept.Of(slot).Worth
-            : promises[slot] - best.Where(other => !CanMeet(other, slot)).Sum(other => kept.Of(other).Worth);
     }
 
-    // Leaves out what has no effect or whose after-condition does not hold, until what is left is a choice, which stands on the sheet then.
-    private bool MakeChoice(ref int[] slots)
+    // What the change of one would come to, as far as is known; the most first.
+    private int[] ByPromise()
+    {
+        long[] sums = [.. Enumerable.Range(0, count).Select(slot => Changed(slot).Sum(other => best.Contains(other) ? kept.Of(other).Worth : promises[other]))];
+        return [.. Enumerable.Range(0, count).OrderByDescending(slot => sums[slot])];
+    }
+
+    // One promotion put in, without those that it cannot meet, or left out; and of those that only these kept out the ones that promise most.
+    private int[] Changed(int slot)
+    {
+        sheet.Work.Count(4L * count);
+        int[] stay = best.Contains(slot) ? Array.FindAll(best, other => other != slot) : [.. Array.FindAll(best, other => CanMeet(other, slot)), slot];
+        var gone = Array.FindAll(best, other => !stay.Contains(other));
+        var freed = Enumerable.Range(0, count).Where(other => other != slot && !best.Contains(other) && MeetsAll(other, stay) && !MeetsAll(other, gone));
+        return [.. stay.Concat(Weightiest(freed)).Order()];
+
+        bool MeetsAll(int one, int[] others) => Array.TrueForAll(others, other => CanMeet(one, other));
+    }
+
+    // Leaves out what has no effect or whose after-condition does not hold, until what is left is a choice, which stands on the sheet then;
+    // given up where that leads back to the best one.
+    private bool MakeChoice(ref int[] slots, bool mayBreakOff)
     {
         while (slots.Length > 0)
         {
-            var isMet = Price(slots, mayBreakOff: !sheet.Fillings.IsHasty, out var unmet);
-            if (sheet.Work.IsOver && !sheet.Fillings.IsHasty) return false;
-            if (!isMet) slots = Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
-            else if (FirstIdle(slots) < 0) return true;
-            else slots = Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing);
+            var isMet = PriceFurther(slots, mayBreakOff, out var unmet);
+            if (sheet.Work.IsOver && mayBreakOff) return false;
+            if (isMet && FirstIdle(slots) < 0) return true;
+            slots = isMet ? Array.FindAll(slots, slot => !sheet.Of(slot).IsNothing) : Array.FindAll(slots, slot => slot != unmet!.Value.Slot);
+            if (slots.AsSpan().SequenceEqual(best)) return false;
         }
 
         return false;

@@ -34,6 +34,42 @@ internal sealed partial class Choice
         return unmet is null;
     }
 
+    // As Price, but the steps that it did last are not done again, up to the first that is another one now.
+    private bool PriceFurther(ReadOnlySpan<int> slots, bool mayBreakOff, out (int Slot, Gap Gap)? unmet)
+    {
+        // What an after-condition looks at is the beginning of a stage.
+        if (hasAfter) return Price(slots, mayBreakOff, out unmet);
+        unmet = null;
+        if (done.Count == 0 || sheet.Saved != done.Count || isDoneInHaste != sheet.Fillings.IsHasty)
+        {
+            sheet.Clear(shipping);
+            done.Clear();
+            isDoneInHaste = sheet.Fillings.IsHasty;
+        }
+
+        var (at, common) = (0, 0);
+        for (; at < steps.Count; at++)
+        {
+            if (!slots.Contains(steps[at].Slot)) continue;
+            if (common == done.Count || done[common] != at) break;
+            common++;
+        }
+
+        for (; done.Count > common; done.RemoveAt(done.Count - 1)) sheet.Restore();
+        for (; at < steps.Count; at++)
+        {
+            var (slot, stage, _) = steps[at];
+            if (mayBreakOff && sheet.Work.IsOver) return false;
+            if (!slots.Contains(slot)) continue;
+            sheet.Begin(slot, stage);
+            sheet.Save();
+            done.Add(at);
+            Act(slot, stage);
+        }
+
+        return true;
+    }
+
     /// <summary>The first of the slots that has no effect in what stands on the sheet; -1 if all have.</summary>
     public int FirstIdle(ReadOnlySpan<int> slots)
     {

@@ -12,7 +12,7 @@ internal sealed partial class Choice
 
     // Up to here a choice is made better by single changes; then the search goes on. In work since the first step.
     private const long ForFirstSteps = Work.OfOneEffort / 16;
-    private const long ForImproving = Work.OfOneEffort * 3 / 4;
+    private const long ForImproving = Work.OfOneEffort * 13 / 16;
     private const long ForImprovingFurther = Work.OfOneEffort * 4;
 
     // The work that each filling may put into being exact, unless there is only one promotion: as long as there was one that was not,
@@ -33,9 +33,12 @@ internal sealed partial class Choice
     private readonly List<Step> steps = [];
     private readonly List<int> taken = [];
     private readonly List<int> needed = [];
+    // The steps that stand on the sheet, each behind a state that was saved before it.
+    private readonly List<int> done = [];
+    private bool isDoneInHaste;
     private Sheet.State kept = new();
     private Sheet.State former = new();
-    private readonly Sheet.State inHaste = new();
+    private Sheet.State inHaste = new();
     private Sheet sheet = null!;
     private CompiledPromotion[] eligible = [];
     private int count;
@@ -77,6 +80,7 @@ internal sealed partial class Choice
         blocked.AsSpan(0, count).Clear();
         taken.Clear();
         steps.Clear();
+        done.Clear();
         var all = meets.AsSpan(0, count * count);
         all.Fill(true);
         if (!Array.TrueForAll(promotions, promotion => promotion.AllowsAny))
@@ -152,10 +156,9 @@ internal sealed partial class Choice
         if (cutOff)
         {
             outlook.LookAtLines();
-            Begin();
-            FindAlone();
-            Construct(begun + ForImproving);
-            Improve(begun + ForImproving);
+            LookInHaste(begun + ForImproving);
+            // Without bundles nothing was done in haste.
+            if (!sheet.Fillings.IsEmpty) Improve(begun + ForImproving);
             SearchWithin(int.MaxValue, begun + Work.OfOneEffort);
             if (cutOff && !sheet.Work.IsOver)
             {

@@ -234,7 +234,7 @@ internal sealed partial class Outlook
     /// </summary>
     private long Together(int level, int from, ReadOnlySpan<bool> isOpen, long wanted, bool anew)
     {
-        sheet.Work.Count(2L * parts.Count);
+        sheet.Work.Count(parts.Count);
         lowest.Open(sheet, sheet.Runs);
         wasLoose = false;
         var coming = default(Coming);
@@ -251,7 +251,7 @@ internal sealed partial class Outlook
         long? byUnit = null;
         if (stage <= Stage.Order && inVain[at]++ < OftenInVain)
         {
-            sheet.Work.Count(stage == Stage.Item ? 2L * prices.Lines.Length : 0);
+            sheet.Work.Count(stage == Stage.Item ? prices.Lines.Length : 0);
             byUnit = prices.Ask(reward, dearest[place]);
         }
 
@@ -295,7 +295,7 @@ internal sealed partial class Outlook
             open |= 1UL << parts[at].Slot;
         }
 
-        sheet.Work.Count(4L * eligible.Length);
+        sheet.Work.Count(2L * eligible.Length);
         long sum = 0;
         while (open != 0)
         {

@@ -7,13 +7,13 @@ namespace RapidLedger.Pricing;
 internal sealed class Work
 {
     /// <summary>What one effort may cost: some 20 to 30 ms on one core of a plain machine.</summary>
-    public const long OfOneEffort = 2_500_000;
+    public const long OfOneEffort = 3_000_000;
 
     // How often it is looked whether the caller has gone away.
     private const long BetweenLooks = 100_000;
 
     // What anything costs that looks at runs, however few they are.
-    private const long ToBegin = 8;
+    private const long ToBegin = 16;
 
     private long limit;
     private long nextLook;

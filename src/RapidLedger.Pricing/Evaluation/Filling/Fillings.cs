@@ -20,6 +20,9 @@ internal sealed class Fillings
     /// <summary>Whether some filling may take less than the one that was asked for.</summary>
     public bool FellShort { get; private set; }
 
+    /// <summary>Whether no bundle was filled since it was begun.</summary>
+    public bool IsEmpty => byReward.Count == 0;
+
     /// <summary>Notes that a filling was too hard to be found exactly.</summary>
     /// <param name="mayTakeLess">Whether what was found in its place may take less.</param>
     public void CameClose(bool mayTakeLess)
@@ -28,11 +31,11 @@ internal sealed class Fillings
         (IsExact, FellShort) = (false, FellShort || mayTakeLess);
     }
 
-    /// <summary>Forgets what was found, and lets each filling go so far from now on.</summary>
+    /// <summary>Forgets what was found, and lets each filling go so far from now on, without haste.</summary>
     public void Begin(long mostWork)
     {
         byReward.Clear();
-        (MostWork, IsExact, FellShort) = (mostWork, true, false);
+        (MostWork, IsExact, FellShort, IsHasty) = (mostWork, true, false, false);
     }
 
     public void Clear() => Begin(0);

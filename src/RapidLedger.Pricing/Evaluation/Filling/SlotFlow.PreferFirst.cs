@@ -12,7 +12,7 @@ internal sealed partial class SlotFlow<TCost>
         Array.Clear(cheapest);
         var isFree = new bool[(slots + 1) * runs];
         int[] shared = [.. Enumerable.Range(0, runs).Where(run => Free(run, isFree) > 1)];
-        work.Count((long)(slots + 1) * runs);
+        work.Count(3L * (slots + 1) * runs);
         // By giver and taker, where among those the next stands that the one can hand to the other; none: -1.
         var handed = new int[(slots + 1) * (slots + 1)];
         var reached = new List<int>(slots + 1);
@@ -77,7 +77,7 @@ internal sealed partial class SlotFlow<TCost>
             ref var at = ref handed[(giver * (slots + 1)) + taker];
             var looked = 0;
             for (; at >= 0 && looked < shared.Length && !(CanGive(giver, shared[at]) && isFree[(taker * runs) + shared[at]]); looked++) at = (at + 1) % shared.Length;
-            work.Count(looked);
+            work.Count(2L * looked);
             if (looked == shared.Length) at = -1;
             return at < 0 ? -1 : shared[at];
         }

@@ -83,7 +83,7 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
         stepRun = new int[(slots + 1) * (slots + 1)];
         isStale = new bool[slots + 1];
         cheapest = new PriorityQueue<int, (TCost, int)>?[(slots + 1) * (slots + 1)];
-        work.Count(4L * flow.Length);
+        work.Count(2L * flow.Length);
         Empty();
     }
 
@@ -155,7 +155,7 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     // none; when equal fillings are compared, any of them.
     private void FindPaths()
     {
-        work.Count(2L * slots * (slots + 1));
+        work.Count(6L * slots * (slots + 1));
         for (var giver = 0; giver <= slots; giver++)
         {
             if (!isStale[giver]) continue;
@@ -187,7 +187,7 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     private void FindSteps(int giver)
     {
         isStale[giver] = false;
-        work.Count((long)(slots + 1) * runs / 2);
+        work.Count((long)(slots + 1) * runs / 4);
         var steps = step.AsSpan(giver * (slots + 1), slots + 1);
         var stepRuns = stepRun.AsSpan(giver * (slots + 1), slots + 1);
         stepRuns.Fill(-1);

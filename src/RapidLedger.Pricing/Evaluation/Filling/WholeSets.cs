@@ -21,7 +21,7 @@ internal sealed class WholeSets
     {
         get
         {
-            sheet.Work.Count(order.Count);
+            sheet.Work.Count(4L * order.Count);
             var runs = sheet.Runs;
             for (var at = 0; at < order.Count; at++)
             {

@@ -19,7 +19,7 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
     {
         if (!isSorted)
         {
-            work.Count(8L * runs.Count);
+            work.Count(3L * runs.Count);
             Sort();
         }
 

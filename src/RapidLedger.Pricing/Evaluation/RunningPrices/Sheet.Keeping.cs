@@ -8,6 +8,9 @@ internal sealed partial class Sheet
     private readonly Stack<Mark> marks = new();
     private readonly List<Run> savedRuns = [];
 
+    /// <summary>How many states are remembered.</summary>
+    public int Saved => marks.Count;
+
     /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
     public void Save()
     {

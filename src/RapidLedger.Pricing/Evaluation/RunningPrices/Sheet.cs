@@ -164,7 +164,7 @@ internal sealed partial class Sheet
     private SelectedLines Look(SelectionTest selection)
     {
         if (selected.TryGetValue(selection, out var found)) return found;
-        Work.Count(4L * Cart.Lines);
+        Work.Count(6L * Cart.Lines);
         var lines = spareLines.TryPop(out var spare) && spare.Length >= Cart.Lines ? spare : new bool[Math.Max(32, Cart.Lines)];
         selection.Mark(Cart, lines);
         long units = 0, goods = 0;
@@ -249,7 +249,7 @@ internal sealed partial class Sheet
 
     private long LowerInPlace(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
-        Work.Count(2L * pieces.Length);
+        Work.Count(4L * pieces.Length);
         var on = CollectionsMarshal.AsSpan(runs);
         long taken = 0;
         foreach (var (piece, count, share) in shares)
@@ -266,7 +266,7 @@ internal sealed partial class Sheet
 
     private long LowerParts(ReadOnlySpan<Lowering.Piece> pieces, ReadOnlySpan<SpreadShare> shares)
     {
-        Work.Count(runs.Count + pieces.Length);
+        Work.Count(3L * (runs.Count + pieces.Length));
         // Each share splits a run in two at the most.
         CollectionsMarshal.SetCount(rewritten, runs.Count + shares.Length);
         var to = CollectionsMarshal.AsSpan(rewritten);
