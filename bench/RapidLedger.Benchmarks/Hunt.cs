@@ -14,7 +14,7 @@ internal static class Hunt
 
     private static readonly int[] Efforts = [1, 10, 100];
 
-    /// <summary>Looks at so many seeds, or at one.</summary>
+    /// <summary>Looks at so many seeds from one on, or at one; from -1 - N on only at wide carts, from N on.</summary>
     public static void Run(IReadOnlyList<string> arguments)
     {
         if (arguments is [("seed" or "wide") and var kind, var one])

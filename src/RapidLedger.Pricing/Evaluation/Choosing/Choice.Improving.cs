@@ -1,16 +1,15 @@
 namespace RapidLedger.Pricing;
 
-/// <content>Good choices early, which make the search short: begun from several sides and made better by single changes.</content>
+/// <content>Good choices early, which make the search short: begun in haste and made better by single changes.</content>
 internal sealed partial class Choice
 {
-    // So many promotions are weighed together.
+    // So many promotions are weighed together, and so many steps of that looked at.
     private const int MostToWeigh = 128;
-
-    // More than it takes to the first that are found.
     private const int MostVisits = 200;
 
     /// <summary>
-    /// Good choices with bundles filled in haste, which cost a fraction: one to begin with, whatever that costs, then all that there is time for.
+    /// Good choices with bundles filled in haste, which cost a fraction: one to begin with, whatever that costs, of those that promise most;
+    /// then all that there is time for.
     /// </summary>
     private void LookInHaste(long end)
     {
@@ -18,15 +17,15 @@ internal sealed partial class Choice
         var begun = sheet.Work.Spent;
         InHaste(mayCountAsFound: true, () =>
         {
-            int[] first = Meeting(slot => promises[slot]);
+            var first = Weightiest(Enumerable.Range(0, count));
             if (MakeChoice(ref first, mayBreakOff: false)) Offer(first);
         });
         // As much as that took is left to rate what is found.
         end -= sheet.Work.Spent - begun;
         InHaste(mayCountAsFound: false, () =>
         {
-            FindAlone();
-            Construct(end);
+            var byRank = Meeting(Enumerable.Range(0, count));
+            if (MakeChoice(ref byRank, mayBreakOff: true)) Offer(byRank);
             Improve(end);
         });
     }
@@ -58,52 +57,22 @@ internal sealed partial class Choice
         }
     }
 
-    // As many as may meet, the weightiest first.
-    private int[] Meeting(Func<int, long> weight)
+    // As many as may meet, the first first.
+    private int[] Meeting(IEnumerable<int> inOrder)
     {
         List<int> slots = [];
-        foreach (var slot in Enumerable.Range(0, count).OrderByDescending(weight)) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
+        foreach (var slot in inOrder) if (slots.TrueForAll(other => CanMeet(other, slot))) slots.Add(slot);
         slots.Sort();
         return [.. slots];
-    }
-
-    /// <summary>
-    /// Choices to go on from: as many as may meet, by what each takes or by rank; and those of them that in order of application make the
-    /// choice greater.
-    /// </summary>
-    private void Construct(long end)
-    {
-        if (Excludes && count <= MostToWeigh) Learn(end);
-        var byRank = Meeting(_ => 0);
-        if (!sheet.Work.IsOver && MakeChoice(ref byRank, mayBreakOff: true)) Offer(byRank);
-        var among = best;
-        if (!sheet.Work.IsOver) TakeInOrder(among.Contains);
-        if (!sheet.Work.IsOver) TakeInOrder(_ => true);
-    }
-
-    /// <summary>
-    /// Tries those that together promise most, until they are the same again: what promised more than it brings beside others is known
-    /// better each time.
-    /// </summary>
-    private void Learn(long end)
-    {
-        var before = new List<int[]>();
-        while (sheet.Work.Spent < end && !sheet.Work.IsOver)
-        {
-            var tried = Weightiest(Enumerable.Range(0, count));
-            if (before.Exists(other => other.AsSpan().SequenceEqual(tried))) return;
-            before.Add(tried);
-            var asked = tried;
-            if (MakeChoice(ref tried, mayBreakOff: true)) Offer(tried);
-            foreach (var slot in asked) promises[slot] = sheet.Of(slot).Worth;
-        }
     }
 
     // Of those among some that may meet the ones that promise most together, as far as a few steps tell.
     private int[] Weightiest(IEnumerable<int> among)
     {
+        int[] ordered = [.. among.OrderByDescending(slot => promises[slot])];
+        if (ordered.Length > MostToWeigh) return Meeting(ordered);
         var (found, most, visits, chosen) = (Array.Empty<int>(), -1L, 0, new Stack<int>());
-        Go([.. among.OrderByDescending(slot => promises[slot])], 0);
+        Go(ordered, 0);
         Array.Sort(found);
         return found;
 
@@ -129,17 +98,6 @@ internal sealed partial class Choice
         }
     }
 
-    // What each takes alone, if that costs little; else what it could take.
-    private void FindAlone()
-    {
-        if ((long)count * sheet.Cart.Lines > FewToTryAlone) return;
-        for (var slot = 0; slot < count && !sheet.Work.IsOver; slot++)
-        {
-            Price([slot], out _);
-            if (!sheet.Work.IsOver) promises[slot] = Math.Min(promises[slot], sheet.Total.Worth);
-        }
-    }
-
     /// <summary>
     /// Makes the best choice found better by putting in one promotion or by leaving one out, while that helps: a good choice early makes the
     /// search short. What promises most is tried first.
@@ -161,7 +119,7 @@ internal sealed partial class Choice
     // What the change of one would come to, as far as is known; the most first.
     private int[] ByPromise()
     {
-        long[] sums = [.. Enumerable.Range(0, count).Select(slot => Changed(slot).Sum(other => best.Contains(other) ? kept.Of(other).Worth : promises[other]))];
+        long[] sums = [.. Enumerable.Range(0, count).Select(slot => sheet.Work.IsOver ? 0 : Changed(slot).Sum(other => best.Contains(other) ? kept.Of(other).Worth : promises[other]))];
         return [.. Enumerable.Range(0, count).OrderByDescending(slot => sums[slot])];
     }
 
@@ -171,7 +129,7 @@ internal sealed partial class Choice
         sheet.Work.Count(4L * count);
         int[] stay = best.Contains(slot) ? Array.FindAll(best, other => other != slot) : [.. Array.FindAll(best, other => CanMeet(other, slot)), slot];
         var gone = Array.FindAll(best, other => !stay.Contains(other));
-        var freed = Enumerable.Range(0, count).Where(other => other != slot && !best.Contains(other) && MeetsAll(other, stay) && !MeetsAll(other, gone));
+        var freed = Enumerable.Range(0, count).Where(other => other != slot && !best.Contains(other) && !MeetsAll(other, gone) && MeetsAll(other, stay));
         return [.. stay.Concat(Weightiest(freed)).Order()];
 
         bool MeetsAll(int one, int[] others) => Array.TrueForAll(others, other => CanMeet(one, other));

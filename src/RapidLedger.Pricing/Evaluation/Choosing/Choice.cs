@@ -23,9 +23,6 @@ internal sealed partial class Choice
     // So many times in a row it told nothing which promotions are needed: then it is no longer asked.
     private const int OftenInVain = 8;
 
-    // Promotions times lines.
-    private const int FewToTryAlone = 10_000;
-
     /// <summary>The stages, in order.</summary>
     public static readonly Stage[] Stages = Enum.GetValues<Stage>();
 
@@ -50,7 +47,7 @@ internal sealed partial class Choice
     private Decision[] decisions = [];
     private bool[] isOpen = [];
     private int[] blocked = [];
-    // What it takes alone; then what it took when it was last tried beside others.
+    // What it could take alone.
     private long[] promises = [];
     private int[] best = [];
     private Tally bestTally;

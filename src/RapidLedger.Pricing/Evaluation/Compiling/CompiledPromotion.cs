@@ -3,6 +3,8 @@ namespace RapidLedger.Pricing;
 /// <summary>A live promotion made ready for one store and catalogue.</summary>
 internal sealed class CompiledPromotion
 {
+    private Named? named;
+
     private CompiledPromotion(Promotion promotion, Compiler compiler)
     {
         Promotion = promotion;
@@ -126,20 +128,18 @@ internal sealed class CompiledPromotion
         _ => [],
     };
 
-    private bool Names(CompiledPromotion other)
-    {
-        foreach (var entry in Stacking.With)
-        {
-            var named = entry switch
-            {
-                StackingEntry.OfPromotion(var id) => other.Promotion.Id == id,
-                StackingEntry.OfFamily(var name) => other.Stacking.Family == name,
-                StackingEntry.InPass(var pass) => other.Passes.AsSpan().Contains(pass),
-                _ => false,
-            };
-            if (named) return true;
-        }
+    private bool Names(CompiledPromotion other) => (named ??= new(Stacking)).Holds(other);
 
-        return false;
+    // The entries of the stacking rule: of many promotions that touch a cart each is asked about all others.
+    private sealed class Named(Stacking stacking)
+    {
+        private readonly HashSet<string> promotions = [.. stacking.With.OfType<StackingEntry.OfPromotion>().Select(entry => entry.Id)];
+        private readonly HashSet<string> families = [.. stacking.With.OfType<StackingEntry.OfFamily>().Select(entry => entry.Name)];
+        private readonly Pass[] passes = [.. stacking.With.OfType<StackingEntry.InPass>().Select(entry => entry.Pass)];
+
+        public bool Holds(CompiledPromotion other) =>
+            promotions.Contains(other.Promotion.Id)
+            || (other.Stacking.Family is { } family && families.Contains(family))
+            || Array.Exists(passes, pass => other.Passes.AsSpan().Contains(pass));
     }
 }
