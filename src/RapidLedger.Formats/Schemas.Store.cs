@@ -90,7 +90,7 @@ public static partial class Schemas
             ["now"] = Minor,
             ["toCredit"] = Minor,
             ["toMoney"] = Minor,
-            ["cards"] = List(All(new() { ["code"] = Text, ["usable"] = Flag })),
+            ["cards"] = List(Obj(["promotion", "amount", "now", "waiting", "usable"], new() { ["promotion"] = Text, ["code"] = Text, ["amount"] = Minor, ["now"] = Minor, ["waiting"] = Minor, ["usable"] = Flag })),
         }),
     });
 

@@ -58,6 +58,12 @@ public sealed record StandingCode(string Bare, string BatchId, bool Void, long U
     }
 }
 
+/// <summary>What came of putting codes in a batch.</summary>
+/// <param name="Put">How many were put in.</param>
+/// <param name="IsGone">The batch is no longer there.</param>
+/// <param name="IsBehind">Nothing was put in: another edition was published than was looked at.</param>
+public sealed record FillOutcome(int Put, bool IsGone = false, bool IsBehind = false);
+
 /// <summary>Codes of batches.</summary>
 public sealed class CodeRepository(Database database, IClock clock)
 {
@@ -141,26 +147,33 @@ public sealed class CodeRepository(Database database, IClock clock)
     /// <summary>Notes that a batch is whole, or no longer made.</summary>
     public Task Made(string batch) => database.Write((connection, transaction) => connection.Execute("UPDATE batches SET making = NULL WHERE id = @batch", new { batch }, transaction));
 
-    /// <summary>Puts codes in a batch; those that are anywhere already are passed over.</summary>
-    /// <returns>How many were put in; null: the batch is gone.</returns>
-    public Task<int?> Fill(string batch, IReadOnlyList<(string Bare, string Written)> codes, CancellationToken gone = default) => database.Write((connection, transaction) =>
+    /// <summary>Puts codes in a batch; those that are in a batch already are passed over.</summary>
+    /// <param name="batch">The batch.</param>
+    /// <param name="codes">None of which a live promotion has for its own.</param>
+    /// <param name="edition">The newest edition when that was looked at.</param>
+    /// <param name="gone">Nobody waits any more.</param>
+    /// <returns>How many were put in; none where another edition was published since.</returns>
+    public Task<FillOutcome> Fill(string batch, IReadOnlyList<(string Bare, string Written)> codes, long edition, CancellationToken gone = default) => database.Write((connection, transaction) =>
     {
-        if (connection.ExecuteScalar<long>("SELECT count(*) FROM batches WHERE id = @batch", new { batch }, transaction) == 0) return default(int?);
+        if (connection.ExecuteScalar<long>("SELECT count(*) FROM batches WHERE id = @batch", new { batch }, transaction) == 0) return new FillOutcome(0, IsGone: true);
+        if (IsBehind(connection, transaction, edition)) return new FillOutcome(0, IsBehind: true);
         using var insert = Insert(connection, transaction, batch);
         var put = codes.Count(code => insert.Put(code.Bare, code.Written, null));
         connection.Execute("UPDATE batches SET codes = codes + @put WHERE id = @batch", new { batch, put }, transaction);
-        return put;
+        return new FillOutcome(put);
     }, gone);
 
     /// <summary>Brings a batch whole: all of its codes, or nothing.</summary>
     /// <param name="note">Where it comes from.</param>
     /// <param name="usesEach">Orders that may use each; null: any number.</param>
     /// <param name="lastDay">ISO 8601; null: always.</param>
-    /// <param name="codes">Each bare form once.</param>
-    /// <returns>The batch; or null, and the places of the codes that are in the store already.</returns>
-    public Task<(StoredBatch? Batch, IReadOnlyList<int> Taken)> Bring(string note, long? usesEach, string? lastDay, IReadOnlyList<(string Bare, string Written, string? Note)> codes) =>
+    /// <param name="codes">Each bare form once, none of them a promotion's own.</param>
+    /// <param name="edition">The newest edition when that was looked at.</param>
+    /// <returns>The batch; or null, and the places of the codes that are in the store already: none where another edition was published since.</returns>
+    public Task<(StoredBatch? Batch, IReadOnlyList<int> Taken)> Bring(string note, long? usesEach, string? lastDay, IReadOnlyList<(string Bare, string Written, string? Note)> codes, long edition) =>
         database.Write<(StoredBatch?, IReadOnlyList<int>)>((connection, transaction) =>
         {
+            if (IsBehind(connection, transaction, edition)) return (null, []);
             var batch = Begin(connection, transaction, note, usesEach, lastDay);
             var taken = new List<int>();
             using (var insert = Insert(connection, transaction, batch.Id))
@@ -212,6 +225,9 @@ public sealed class CodeRepository(Database database, IClock clock)
             after = part[^1].Bare;
         }
     }
+
+    private static bool IsBehind(SqliteConnection connection, SqliteTransaction transaction, long edition) =>
+        connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction) != edition;
 
     private static void Drop(SqliteConnection connection, SqliteTransaction transaction, string batch) =>
         connection.Execute("DELETE FROM codes WHERE batch_id = @batch; DELETE FROM batches WHERE id = @batch", new { batch }, transaction);

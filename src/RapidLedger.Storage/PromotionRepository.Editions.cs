@@ -17,6 +17,18 @@ public sealed record StoredEdition(long Number, string PublishedAt);
 /// <param name="Reason">Why it was published, if somebody said so.</param>
 public sealed record EditionChanges(long Number, string PublishedAt, long Joined, long Changed, long Gone, string? Reason);
 
+/// <summary>What came of putting an old edition live again.</summary>
+/// <param name="Newest">The newest edition afterwards.</param>
+/// <param name="Done">Whether anything was done: not if there is a newer one than was seen.</param>
+public sealed record RestoreOutcome(long Newest, bool Done) : ILiveOutcome
+{
+    /// <inheritdoc/>
+    public bool IsBehind { get; init; }
+
+    /// <inheritdoc/>
+    public IReadOnlyList<TakenCode> Taken { get; init; } = [];
+}
+
 /// <summary>A saved version of a promotion.</summary>
 /// <param name="Version">Counted from 1.</param>
 /// <param name="Document">What it says.</param>
@@ -95,11 +107,13 @@ public sealed partial class PromotionRepository
     /// <param name="number">Which.</param>
     /// <param name="seen">The newest edition that the writer has seen.</param>
     /// <param name="reason">Why, if somebody says so.</param>
-    /// <returns>The newest edition afterwards, and whether anything was done: not if there is a newer one than was seen.</returns>
-    public Task<(long Newest, bool Done)> Restore(long number, long seen, string? reason = null) => database.Write((connection, transaction) =>
+    /// <param name="check">What was looked at before.</param>
+    public Task<RestoreOutcome> Restore(long number, long seen, string? reason, LiveCheck check) => database.Write((connection, transaction) =>
     {
-        var newest = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
-        if (newest != seen) return (newest, false);
+        var newest = Newest(connection, transaction);
+        if (newest != seen) return new RestoreOutcome(newest, false);
+        if (IsBehind(connection, transaction, check)) return new RestoreOutcome(newest, false) { IsBehind = true };
+        if (Taken(connection, transaction, check) is { Count: > 0 } taken) return new RestoreOutcome(newest, false) { Taken = taken };
         connection.Execute(
             """
             UPDATE promotions SET state = 'paused', revision = revision + 1, touched_at = @now
@@ -111,7 +125,7 @@ public sealed partial class PromotionRepository
             new { number, now = Now() },
             transaction);
         Publish(connection, transaction, null, reason);
-        return (newest + 1, true);
+        return new RestoreOutcome(newest + 1, true);
     });
 
     /// <summary>What joined or changed, and what left, from one edition to another: the document of each that is live in the later one, or null.</summary>
@@ -151,10 +165,12 @@ public sealed partial class PromotionRepository
         return (versions, spans);
     }
 
+    private static long Newest(IDbConnection connection, IDbTransaction transaction) => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
+
     // Closes the spans of what is no longer live and opens those of what now is: of one promotion, or of all.
     private void Publish(IDbConnection connection, IDbTransaction transaction, string? only, string? reason)
     {
-        var number = connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) + 1 FROM editions", transaction: transaction);
+        var number = Newest(connection, transaction) + 1;
         connection.Execute("INSERT INTO editions (number, published_at, reason) VALUES (@number, @now, @reason)", new { number, now = Now(), reason }, transaction);
         var (ofIt, isIt) = only is null ? ("", "") : ("promotion_id = @only AND", "id = @only AND");
         connection.Execute(

@@ -31,7 +31,32 @@ public sealed record StoredUsage(string PromotionId, long Total, long Shopper, l
 /// <summary>What came of a write.</summary>
 /// <param name="Current">The promotion as it is now; null: there is none of that id.</param>
 /// <param name="Conflict">Nothing was written: somebody wrote since the revision that the writer had seen.</param>
-public sealed record WriteOutcome(StoredPromotion? Current, bool Conflict);
+public sealed record WriteOutcome(StoredPromotion? Current, bool Conflict) : ILiveOutcome
+{
+    /// <inheritdoc/>
+    public bool IsBehind { get; init; }
+
+    /// <inheritdoc/>
+    public IReadOnlyList<TakenCode> Taken { get; init; } = [];
+}
+
+/// <summary>What somebody has looked at who makes promotions live; nothing is written unless it still stands.</summary>
+/// <param name="Edition">The edition that was the newest.</param>
+/// <param name="Codes">The promotions' own codes in bare form, none of which may be in a batch.</param>
+public sealed record LiveCheck(long Edition, IReadOnlyCollection<string> Codes);
+
+/// <summary>A code that is in a batch.</summary>
+public sealed record TakenCode(string Bare, string Batch);
+
+/// <summary>What came of making promotions live.</summary>
+public interface ILiveOutcome
+{
+    /// <summary>Nothing was written: another edition was published than was looked at. Look again.</summary>
+    bool IsBehind { get; }
+
+    /// <summary>The codes that are in batches; if there are any, nothing was written.</summary>
+    IReadOnlyList<TakenCode> Taken { get; }
+}
 
 /// <summary>What was said to be meant as written.</summary>
 /// <param name="Finding">The check, and the place in the document.</param>
@@ -42,8 +67,6 @@ public sealed record StoredMeaning(string Finding, string Words, string MeantAt)
 /// <summary>Promotions, their drafts and versions, what is used of them, and the editions.</summary>
 public sealed partial class PromotionRepository(Database database, IClock clock)
 {
-    private const int SecondsOfADay = 86_400;
-
     // SQLite takes so many parameters at once and more (sqlite.org/limits.html).
     private const int AtOnce = 500;
 
@@ -110,68 +133,6 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
         return connection.Query<string>("SELECT id FROM promotion_ids").ToHashSet(StringComparer.Ordinal);
     }
 
-    /// <summary>What has been used until now, by promotion: in all, and on one of the store's days, as an ISO 8601 date.</summary>
-    public IReadOnlyList<StoredUsage> Usage(string day)
-    {
-        using var connection = database.Open();
-        return UsageCounters.Read(connection, null, day, null);
-    }
-
-    /// <summary>What a shopper has used until now, by promotion.</summary>
-    public IReadOnlyList<(string Promotion, long Uses)> UsesBy(string shopper)
-    {
-        using var connection = database.Open();
-        return connection.Query<(string, long)>("SELECT promotion_id, uses FROM shopper_uses WHERE shopper_id = @shopper AND uses > 0", new { shopper }).AsList();
-    }
-
-    /// <summary>When something was used last, in seconds of Unix time: from then on the counters are what has been used. Nothing was: null.</summary>
-    public long? LastUse()
-    {
-        using var connection = database.Open();
-        return connection.ExecuteScalar<long?>("SELECT max(at) FROM redemptions WHERE counts");
-    }
-
-    /// <summary>What had been used at an earlier moment, by promotion: in all, since the day's start, and by one shopper.</summary>
-    public IReadOnlyList<StoredUsage> Usage(Instant at, Instant dayStart, string? shopper)
-    {
-        using var connection = database.Open();
-        var (second, day) = (at.ToUnixTimeSeconds(), Math.DivRem(at.ToUnixTimeSeconds(), SecondsOfADay));
-        if (day.Remainder < 0) day = (day.Quotient - 1, day.Remainder + SecondsOfADay);
-        // All that there is, less what came later: whole days of it, and the rest of the moment's own.
-        // Row by row: where there are none, SQLite gives computed columns no type that a record could be made from.
-        return connection.Query(
-            """
-            WITH later AS (
-                SELECT promotion_id, sum(uses) AS uses, sum(amount) AS amount FROM (
-                    SELECT promotion_id, uses, amount FROM daily_uses WHERE day > @day
-                    UNION ALL
-                    SELECT promotion_id, 1, amount FROM redemptions WHERE at > @second AND at < (@day + 1) * 86400 AND counts
-                ) GROUP BY promotion_id
-            ), today AS (
-                SELECT promotion_id, count(*) AS uses FROM redemptions WHERE at >= @dayStart AND at <= @second AND counts GROUP BY promotion_id
-            ), own AS (
-                SELECT promotion_id, uses - (
-                    SELECT count(*) FROM redemptions
-                    WHERE redemptions.shopper_id = @shopper AND at > @second AND counts AND redemptions.promotion_id = shopper_uses.promotion_id
-                ) AS uses
-                FROM shopper_uses WHERE shopper_id = @shopper
-            )
-            SELECT uses.promotion_id AS promotion,
-                   uses.uses - coalesce(later.uses, 0) AS total,
-                   coalesce(own.uses, 0) AS shopper,
-                   coalesce(today.uses, 0) AS today,
-                   uses.amount - coalesce(later.amount, 0) AS budget,
-                   uses.drawn AS drawn
-            FROM uses
-            LEFT JOIN later USING (promotion_id)
-            LEFT JOIN today USING (promotion_id)
-            LEFT JOIN own USING (promotion_id)
-            """,
-            new { second, day = day.Quotient, dayStart = dayStart.ToUnixTimeSeconds(), shopper })
-            .Select(row => new StoredUsage((string)row.promotion, (long)row.total, (long)row.shopper, (long)row.today, (long)row.budget, (long)row.drawn))
-            .Where(used => used.Total > 0).ToList();
-    }
-
     /// <summary>Begins a promotion with a draft. The id is the next of the form <c>p12</c>; none is ever given twice.</summary>
     /// <param name="draft">Gives the draft for an id.</param>
     public Task<StoredPromotion> Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
@@ -220,7 +181,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
             current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id", new { id }, transaction));
 
     /// <summary>Saves a document as the next version, in a state, and publishes an edition if what is live changes.</summary>
-    public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
+    public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null, LiveCheck? check = null) => Change(id, seen, check, (connection, transaction, current) =>
     {
         SaveNext(connection, transaction, current, document, state, null);
         if (state == "live" || current.State == "live") Publish(connection, transaction, id, reason);
@@ -245,7 +206,8 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     /// <param name="state">The new state.</param>
     /// <param name="dropsDraft">Whether the draft goes with it; else it stays as it is.</param>
     /// <param name="reason">Why, if somebody says so.</param>
-    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
+    /// <param name="check">What was looked at before it becomes live; null: it does not.</param>
+    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false, string? reason = null, LiveCheck? check = null) => Change(id, seen, check, (connection, transaction, current) =>
     {
         connection.Execute("UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id", new { id, state, dropsDraft }, transaction);
         if ((state == "live") != (current.State == "live")) Publish(connection, transaction, id, reason);
@@ -273,14 +235,23 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     private static StoredPromotion? Find(IDbConnection connection, IDbTransaction? transaction, string id) =>
         connection.QuerySingleOrDefault<StoredPromotion>($"{Select} WHERE promotions.id = @id", new { id }, transaction);
 
-    private Task<WriteOutcome> Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
+    private Task<WriteOutcome> Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => Change(id, seen, null, change);
+
+    private Task<WriteOutcome> Change(string id, long seen, LiveCheck? check, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
     {
         if (Find(connection, transaction, id) is not { } current) return new WriteOutcome(null, false);
         if (current.Revision != seen) return new WriteOutcome(current, true);
+        if (check is not null && IsBehind(connection, transaction, check)) return new WriteOutcome(current, false) { IsBehind = true };
+        if (check is not null && Taken(connection, transaction, check) is { Count: > 0 } taken) return new WriteOutcome(current, false) { Taken = taken };
         change(connection, transaction, current);
         connection.Execute("UPDATE promotions SET revision = revision + 1, touched_at = @now WHERE id = @id", new { id, now = Now() }, transaction);
         return new WriteOutcome(Find(connection, transaction, id), false);
     });
+
+    private static bool IsBehind(IDbConnection connection, IDbTransaction transaction, LiveCheck check) => Newest(connection, transaction) != check.Edition;
+
+    private static List<TakenCode> Taken(IDbConnection connection, IDbTransaction transaction, LiveCheck check) =>
+        [.. check.Codes.Chunk(AtOnce).SelectMany(some => connection.Query<TakenCode>("SELECT bare, batch_id AS Batch FROM codes WHERE bare IN @some", new { some }, transaction))];
 
     private void SaveNext(IDbConnection connection, IDbTransaction transaction, StoredPromotion current, string document, string state, string? draft)
     {

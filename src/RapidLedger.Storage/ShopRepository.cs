@@ -6,10 +6,17 @@ namespace RapidLedger.Storage;
 /// <param name="Id">Who it is.</param>
 /// <param name="Name">The name people read.</param>
 /// <param name="Groups">The groups, with commas between.</param>
-/// <param name="Orders">Past orders.</param>
-/// <param name="Spent">Lifetime spend in minor units of the base currency.</param>
+/// <param name="Orders">Past orders: those brought in, and those placed here that count.</param>
+/// <param name="Spent">Lifetime spend likewise, in minor units of the base currency.</param>
 /// <param name="Place">Where the shopper lives, if known.</param>
-public sealed record StoredShopper(string Id, string Name, string Groups, long Orders, long Spent, string? Place);
+public sealed record StoredShopper(string Id, string Name, string Groups, long Orders, long Spent, string? Place)
+{
+    // What is computed has no type where there are no rows: the members are set one by one.
+    private StoredShopper()
+        : this("", "", "", 0, 0, null)
+    {
+    }
+}
 
 /// <summary>A cart kept under a name.</summary>
 /// <param name="Id">The name used in files.</param>
@@ -26,6 +33,8 @@ public sealed record StoredShop(string Store, string Settings, string Catalogue)
 /// <summary>The shop's settings, goods, shoppers and sample carts.</summary>
 public sealed class ShopRepository(Database database)
 {
+    internal const string SelectShopper = "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place FROM shoppers";
+
     /// <summary>The shop, or null if the database holds none yet.</summary>
     public StoredShop? Find()
     {
@@ -55,8 +64,8 @@ public sealed class ShopRepository(Database database)
     {
         using var connection = database.Open();
         return connection.Query<StoredShopper>(
-            """
-            SELECT id, name, groups, orders, spent, place FROM shoppers
+            $"""
+            {SelectShopper}
             WHERE instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text)
             ORDER BY name, id LIMIT @most
             """,
@@ -67,7 +76,7 @@ public sealed class ShopRepository(Database database)
     public StoredShopper? FindShopper(string id)
     {
         using var connection = database.Open();
-        return connection.QuerySingleOrDefault<StoredShopper>("SELECT id, name, groups, orders, spent, place FROM shoppers WHERE id = @id", new { id });
+        return connection.QuerySingleOrDefault<StoredShopper>($"{SelectShopper} WHERE id = @id", new { id });
     }
 
     /// <summary>The carts kept under a name, in order.</summary>

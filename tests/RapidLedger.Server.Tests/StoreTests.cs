@@ -153,12 +153,12 @@ public class StoreTests
             held = (string)second.Body["id"]!;
         }
 
-        // Once the hold is over a quote no longer sees it, though nothing was written since.
+        // Once the hold is over it has lapsed, though nobody wrote anything since.
         server.Kill();
         await server.StartAgain("2027-03-05T10:30:00+01:00");
         using var later = new Store(server, key);
         Assert.Equal(first["shown"]!.ToJsonString(), (await later.Quote(cart))["shown"]!.ToJsonString());
-        Assert.Equal("held", (string)(await later.Get($"orders/{held}"))["state"]!);
+        Assert.Equal("lapsed", (string)(await later.Get($"orders/{held}"))["state"]!);
         Assert.Equal(201, (await later.Place(cart, first, "later", take: true)).Status);
         var (late, refusal) = await later.Post($"orders/{held}/take", null, "late");
         Assert.Equal(409, late);

@@ -66,44 +66,6 @@ public sealed class PromotionRepositoryTests : IDisposable
         iter: 60);
 
     [Fact]
-    public async Task Uses_are_counted_until_a_moment_by_day_and_by_shopper()
-    {
-        var database = new Database(Path.Combine(folder, "uses.db"));
-        database.Upgrade();
-        var kept = new PromotionRepository(database, SystemClock.Instance);
-        await kept.Add([("a", "live", "{}"), ("b", "live", "{}")]);
-        var random = new Random(5);
-        var noon = Instant.FromUtc(2027, 3, 5, 12, 0);
-        var uses = Enumerable.Range(0, 400).Select(_ => (
-            Promotion: random.Next(2) == 0 ? "a" : "b",
-            Shopper: random.Next(3) switch { 0 => null, 1 => "s1", _ => "s2" },
-            At: noon + Duration.FromMinutes(random.Next(-5_000, 5_000)),
-            Amount: random.NextInt64(1_000))).ToArray();
-        // At those very instants too.
-        uses[0] = uses[0] with { At = noon };
-        uses[1] = uses[1] with { At = noon - Duration.FromHours(12) };
-        await kept.AddRedemptions(uses.Select(use => (use.Promotion, use.Shopper, use.At, use.At.InUtc().Date, use.Amount)));
-        foreach (var (at, day) in new[] { (noon, noon - Duration.FromHours(12)), (noon + Duration.FromDays(9), noon), (noon - Duration.FromDays(9), noon - Duration.FromDays(9)) })
-        {
-            foreach (var shopper in new[] { "s1", "s3", null })
-            {
-                var counted = uses.Where(use => use.At <= at).ToArray();
-                var expected = counted.GroupBy(use => use.Promotion).OrderBy(group => group.Key).Select(group => new StoredUsage(
-                    group.Key, group.Count(), group.Count(use => shopper is not null && use.Shopper == shopper), group.Count(use => use.At >= day), group.Sum(use => use.Amount), 0)).Where(used => used.Total > 0);
-                Assert.Equal(expected, kept.Usage(at, day, shopper).OrderBy(usage => usage.PromotionId));
-            }
-        }
-
-        // From the last on, the counters say the same.
-        var last = Instant.FromUnixTimeSeconds(kept.LastUse()!.Value);
-        Assert.Equal(uses.Max(use => use.At), last);
-        var lastDay = last.InUtc().Date;
-        var then = kept.Usage(last, lastDay.AtStartOfDayInZone(DateTimeZone.Utc).ToInstant(), "s1").OrderBy(used => used.PromotionId).ToArray();
-        Assert.Equal(then.Select(used => used with { Shopper = 0 }), kept.Usage(NodaTime.Text.LocalDatePattern.Iso.Format(lastDay)).OrderBy(used => used.PromotionId));
-        Assert.Equal(then.Select(used => (used.PromotionId, used.Shopper)), kept.UsesBy("s1").Order());
-    }
-
-    [Fact]
     public async Task A_write_that_fails_half_way_leaves_everything_as_it_was()
     {
         var database = new Database(Path.Combine(folder, "half.db"));

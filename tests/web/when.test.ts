@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { formatIn } from '../../src/web/src/ui/format';
 import { readWhen, sayWhen } from '../../src/web/src/ui/when';
 
 // A Wednesday.
@@ -28,6 +29,7 @@ describe('dates as people type them', () => {
     ['12 am', '2027-03-03T00:00'],
     ['18:00', '2027-03-03T18:00'],
     ['in three days', '2027-03-06T14:20'],
+    ['12 pm', '2027-03-03T12:00'],
     ['now', '2027-03-03T14:20'],
   ])('%s', (typed, expected) => expect(local(typed)).toBe(expected));
 
@@ -35,6 +37,24 @@ describe('dates as people type them', () => {
     for (const typed of ['12.3.2', '12.3.202', '12.3.20271', '12.3.1969', '12.3.2200'])
       expect(readWhen(typed, { now: '2027-03-05T10:00', locale: 'de-DE', edge: 'start' }), typed).toHaveProperty('problem');
     expect(readWhen('12.3.2027 10:00', { now: '2027-03-05T10:00', locale: 'de-DE', edge: 'start' })).toEqual({ local: '2027-03-12T10:00' });
+  });
+
+  test.each([
+    ['2027-01-31T10:00', 'in one month', '2027-02-28T10:00'],
+    ['2028-01-31T10:00', 'in one month', '2028-02-29T10:00'],
+    ['2027-10-31T10:00', 'in four months', '2028-02-29T10:00'],
+    ['2028-02-29T10:00', 'in one year', '2029-02-28T10:00'],
+    ['2027-03-15T10:00:30', 'in one month', '2027-04-15T10:00:30'],
+  ])('after %s, %s is %s: a month without such a day ends with its last', (from, typed, expected) =>
+    expect(local(typed, 'start', { now: from })).toBe(expected),
+  );
+
+  test('times with seconds are times, in the shop and in its zone', () => {
+    expect(sayWhen('2027-03-05T18:00:30', 'en-GB', 'start')).toBe('Fri, 5 March 2027, 18:00:30');
+    expect(sayWhen('2027-03-06T00:00:00', 'en-GB', 'end')).toBe('Fri, 5 March 2027, 24:00');
+    const format = formatIn('en-GB', 'Asia/Kathmandu', {});
+    expect(format.fromLocal('2027-03-05T18:00:30')).toBe('2027-03-05T12:15:30Z');
+    expect(format.fromLocal('2027-03-05T18:00')).toBe('2027-03-05T12:15:00Z');
   });
 
   test('a day without a time ends at its 24:00', () => {

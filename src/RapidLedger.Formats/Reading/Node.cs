@@ -12,7 +12,6 @@ namespace RapidLedger.Formats;
 internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
 {
     private static readonly OffsetDateTimePattern WithoutSeconds = OffsetDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mmo<Z+HH:mm>");
-    private static readonly LocalDateTimePattern LocalWithoutSeconds = LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm");
 
     /// <summary>Reports a problem here.</summary>
     public Nothing Fault(string code, string message)
@@ -155,7 +154,7 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     public LocalDateTime? LocalTime()
     {
         if (Text() is not { } text) return null;
-        if (LocalWithoutSeconds.Parse(text).TryGetValue(default, out var local) || LocalDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out local)) return IsWithin(local.Year) ? local : null;
+        if (LocalTimes.Read(text) is { } local) return IsWithin(local.Year) ? local : null;
         Fault(ProblemCode.NotALocalTime, $"'{text}' is not a local date and time. Write it such as 2027-03-01T00:00, without an offset.");
         return null;
     }

@@ -51,7 +51,7 @@ public static class StoreResult
                     ["shopper"] = wording.Tell(outcome),
                     ["amount"] = Money(outcome.Amount),
                     ["units"] = outcome.Units,
-                    ["from"] = outcome.Promotion.Rewards is [Markdown] ? "goods" : outcome.Promotion.Rewards is [Credit] ? "credit" : "order",
+                    ["from"] = outcome.Promotion.Rewards is [Markdown] ? "goods" : outcome.Promotion.Card is not null ? "credit" : "order",
                 };
                 if (outcome.ToPick is { } toPick)
                     told["toPick"] = new JsonObject { ["units"] = toPick.Units, ["items"] = List(toPick.Skus, sku => new() { ["sku"] = sku, ["name"] = wording.Item(sku) }) };

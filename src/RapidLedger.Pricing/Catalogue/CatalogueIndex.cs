@@ -82,6 +82,9 @@ public sealed class CatalogueIndex
     /// <summary>Makes a catalogue ready for one store.</summary>
     public static CatalogueIndex Of(Store store, Catalogue catalogue) => new(store, catalogue);
 
+    /// <summary>All SKUs, by number.</summary>
+    public IEnumerable<string> Skus => variants.Select(variant => variant.Sku);
+
     /// <summary>The number of a SKU, or -1 if it is not in the catalogue.</summary>
     public int Find(string sku) => bySku.TryGetValue(sku, out var number) ? number : -1;
 

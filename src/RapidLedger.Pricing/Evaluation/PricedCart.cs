@@ -124,13 +124,12 @@ public sealed class PricedCart
     private CodeStatus StatusOf(EnteredCode code, CompiledPromotion promotion, Outcome outcome)
     {
         var (batch, own) = (code.OfBatch?.Batch, promotion.Promotion);
-        if (Eligibility.FaultOf(code, promotion, story.View) is { } fault) return new(code.Normal, own, new Reason.CodeSpent(code.Normal, fault, code.OfBatch!.LastDay), batch);
+        if (story.Eligibility.FaultOf(code, promotion, story.View) is { } fault) return new(code.Normal, own, new Reason.CodeSpent(code.Normal, fault, code.OfBatch?.LastDay), batch, promotion.Credit is not null && fault == CodeFault.UsedUp ? 0 : null);
         if (!outcome.Applied) return new(code.Normal, own, outcome.Reason, batch);
         if (promotion.Credit is not null && story.Paid?.Find(paid => paid.Promotion == promotion) is { } paid)
         {
             if (Array.Find(paid.Cards, card => card.Code == code.Normal) is not { } card) return new(code.Normal, own, new Reason.NotNeeded(), batch);
-            Reason? reason = card.Amount > 0 ? null : card.Held > 0 ? new Reason.NothingLeft() : new Reason.CodeSpent(code.Normal, CodeFault.UsedUp, null);
-            return new(code.Normal, own, reason, batch, card.Amount);
+            return new(code.Normal, own, card.Amount > 0 ? null : new Reason.NothingLeft(), batch, card.Amount);
         }
 
         return new(code.Normal, own, story.Eligibility.GoodCodesOf(promotion, story.View).First() == code ? null : new Reason.NotNeeded(), batch);

@@ -32,7 +32,7 @@ public sealed class Rulebook
         promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
 
     /// <summary>The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first asked for.</summary>
-    public IReadOnlySet<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
+    public IReadOnlyCollection<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
 
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;

@@ -13,10 +13,10 @@ public sealed record BatchCode(string Batch, bool IsVoid = false, long Used = 0,
 {
     /// <summary>What keeps it from being used on a day; null: it is good.</summary>
     /// <param name="day">A day of the store.</param>
-    /// <param name="isCard">It pays as long as something is on it, however often it was used.</param>
-    public CodeFault? FaultOn(LocalDate day, bool isCard)
+    /// <param name="held">Of a card: what is on it, however often it was used; null: it is no card.</param>
+    public CodeFault? FaultOn(LocalDate day, long? held)
     {
-        if (!isCard && Used >= UsesEach) return CodeFault.UsedUp;
+        if (held is { } rest ? rest == 0 : Used >= UsesEach) return CodeFault.UsedUp;
         if (IsVoid) return CodeFault.Void;
         return day > LastDay ? CodeFault.Ended : null;
     }

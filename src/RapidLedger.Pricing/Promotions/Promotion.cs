@@ -44,6 +44,9 @@ public sealed record Promotion(
     /// <summary>Whether a shop may announce it at a place. A code is never shown there unless it is one of the offers of today.</summary>
     public bool ShownAt(Showing place) => Says?.Show is { Count: > 0 } show ? show.Contains(place) : place == Showing.Basket;
 
+    /// <summary>The credit that it pays with, if it is one: it stands alone in its promotion; null: it is none.</summary>
+    public Credit? Card => Rewards is [Credit credit] ? credit : null;
+
     /// <summary>What the merchant calls it, else the id.</summary>
     public string Named => Name is { Length: > 0 } name ? name : Id;
 }

@@ -74,7 +74,9 @@ internal static class CodeEndpoints
             ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
             : Results.Text(QrOf(From(context, shop.LinkTo(code))), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
         routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidCode");
-        routes.MapPost("/api/codes/void/many", async (VoidRequest request, CodeRepository codes) => request.Codes is not { Length: > 0 and <= MostListed }
+        routes.MapPost("/api/codes/void/many", async (VoidRequest request, CodeRepository codes) => Answers.EmptyPlace(request.Codes, "/codes") is { } empty
+            ? empty
+            : request.Codes is not { Length: > 0 and <= MostListed }
             ? Answers.Refused("/codes", ProblemCode.OutOfRange, $"1 to {MostListed} codes are marked at once.")
             : Results.Ok(await codes.SetVoid([.. request.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))).Distinct(StringComparer.Ordinal)], request.Void))).Produces<int>().Refuses(400, 413, 415, 422, 503).WithName("voidCodes");
         routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
@@ -83,7 +85,7 @@ internal static class CodeEndpoints
             ? Answers.Refused(problems)
             : Results.Ok(new HardnessAnswer(form!.Hardness(request.Count).Words, form.Hardness(request.Count).Severity?.ToString().ToLowerInvariant(), form.Draw(System.Security.Cryptography.RandomNumberGenerator.GetInt32))))
             .Produces<HardnessAnswer>().Refuses(400, 413, 415, 422).WithName("hardness");
-        routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 413, 422, 503).WithName("bringBatch");
+        routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 409, 413, 422, 503).WithName("bringBatch");
         routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidBatch");
         routes.MapPost("/api/batches/{id}/stop", async (string id, StopRequest request, CodeRepository codes, CodeMaking making) =>
         {
@@ -103,7 +105,7 @@ internal static class CodeEndpoints
         var found = codes.Beginning(bare, batch, after ?? "", most);
         // Without a question the batches are folded; their codes come when one is asked for.
         var shown = bare.Length == 0 && batch is null ? [] : found;
-        var uses = shop.UsageAt(clock.GetCurrentInstant(), null);
+        var uses = shop.UsageAt(clock.GetCurrentInstant());
         var own = batch is not null || after is not null ? [] : shop.Promotions
             .SelectMany(promotion => (promotion.Read.Promotion?.Trigger?.Codes ?? []).Select(code => new OwnCode(
                 Trigger.Normal(code), promotion.Stored.Id, promotion.Name, promotion.Stored.State, uses.GetValueOrDefault(promotion.Stored.Id)?.Total ?? 0, promotion.Read.Promotion!.Limits?.Total, shop.LinkTo(code))))
@@ -148,7 +150,7 @@ internal static class CodeEndpoints
         using var body = new MemoryStream();
         await context.Request.Body.CopyToAsync(body, context.RequestAborted);
         var rows = new List<(string Bare, string Written, string? Note, int Line)>();
-        var own = shop.Promotions.SelectMany(promotion => promotion.Read.Promotion?.Trigger?.Codes ?? []).Select(code => Trigger.Bare(Trigger.Normal(code))).ToHashSet(StringComparer.Ordinal);
+        var (edition, own) = (shop.Live.Number, shop.OwnCodes());
         try
         {
             using var text = new StringReader(Encoding.UTF8.GetString(ByteOrderMark.Utf8(body.ToArray()).Span));
@@ -175,7 +177,8 @@ internal static class CodeEndpoints
 
         if (problems.Count == 0 && rows.Count == 0) problems.Add(new("", ProblemCode.Empty, "The file holds no codes."));
         if (problems.Count > 0) return Answers.Refused([.. problems.Take(MostListed)]);
-        var (batch, taken) = await codes.Bring(note ?? "brought", usesEach switch { null => 1, 0 => null, var each => each }, lastDay, [.. rows.Select(row => (row.Bare, row.Written, row.Note))]);
+        var (batch, taken) = await codes.Bring(note ?? "brought", usesEach switch { null => 1, 0 => null, var each => each }, lastDay, [.. rows.Select(row => (row.Bare, row.Written, row.Note))], edition);
+        if (batch is null && taken.Count == 0) return Answers.Refused(StatusCodes.Status409Conflict, [new("", ProblemCode.Conflict, "Something was put live while the file was read. Nothing was brought; bring it again.")]);
         return batch is null
             ? Answers.Refused([.. taken.Take(MostListed).Select(place => new Problem($"/{rows[place].Line}", ProblemCode.Duplicate, $"Row {rows[place].Line}: {rows[place].Written} is in a batch already."))])
             : Results.Ok(Row(batch, making, shop));

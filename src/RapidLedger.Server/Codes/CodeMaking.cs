@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Security.Cryptography;
 using System.Text.Json;
 using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Codes;
@@ -15,7 +16,7 @@ internal sealed record Making(string Batch, long Wanted, CancellationTokenSource
 }
 
 /// <summary>Makes batches of codes in the background, some thousands at a time, so that orders get in between and memory stays flat.</summary>
-internal sealed class CodeMaking(CodeRepository codes)
+internal sealed class CodeMaking(CodeRepository codes, OpenShop shop)
 {
     private const int AtOnce = 5_000;
 
@@ -61,9 +62,11 @@ internal sealed class CodeMaking(CodeRepository codes)
                     part[Trigger.Bare(Trigger.Normal(written))] = written;
                 }
 
+                var (edition, own) = (shop.Live.Number, shop.OwnCodes());
                 // In the order of the index, which takes them faster so.
-                if (await codes.Fill(making.Batch, [.. part.OrderBy(code => code.Key, StringComparer.Ordinal).Select(code => (code.Key, code.Value))]) is not { } put) break;
-                made += put;
+                var outcome = await codes.Fill(making.Batch, [.. part.Where(code => !own.Contains(code.Key)).OrderBy(code => code.Key, StringComparer.Ordinal).Select(code => (code.Key, code.Value))], edition);
+                if (outcome.IsGone) break;
+                made += outcome.Put;
             }
 
             await codes.Made(making.Batch);

@@ -15,7 +15,7 @@ internal sealed class CodeStories(OpenShop shop, CodeRepository codes, IClock cl
         var own = shop.Promotions.FirstOrDefault(promotion => promotion.Read.Promotion?.Trigger?.Codes.Any(code => Trigger.Normal(code) == normal) == true);
         if (own is not null)
         {
-            var uses = shop.UsageAt(clock.GetCurrentInstant(), null).GetValueOrDefault(own.Stored.Id)?.Total ?? 0;
+            var uses = shop.UsageAt(clock.GetCurrentInstant()).GetValueOrDefault(own.Stored.Id)?.Total ?? 0;
             return new(normal, $"The code of “{own.Name}”, which is {Words(own.Stored.State)}; {(uses == 0 ? "not used yet" : $"used by {Wording.Counted(uses, "order")}")}.", own.Stored.Id, own.Name, null, false, uses, [], shop.LinkTo(normal));
         }
 
@@ -23,8 +23,9 @@ internal sealed class CodeStories(OpenShop shop, CodeRepository codes, IClock cl
         if (codes.Find(bare) is not { } found || codes.FindBatch(found.BatchId) is not { } batch) return null;
         var of = shop.Promotions.FirstOrDefault(promotion => promotion.Read.Promotion?.Trigger?.Batches.Contains(batch.Id) == true);
         var standing = OpenShop.Standing(codes.Standing([bare]))[bare];
-        var isCard = of?.Read.Promotion?.Rewards is [Credit];
-        var state = standing.FaultOn(clock.GetCurrentInstant().InZone(shop.Store.Zone).Date, isCard) switch
+        var card = of?.Read.Promotion?.Card;
+        var isCard = card is not null;
+        var state = standing.FaultOn(clock.GetCurrentInstant().InZone(shop.Store.Zone).Date, card?.Held(shop.Store.Currency, shop.Store, standing.Drawn)) switch
         {
             CodeFault.UsedUp => "used up",
             CodeFault.Void => batch.Void ? "void with its whole batch" : "void",

@@ -12,11 +12,8 @@ internal static class CheckStoreCommand
         var command = new Command("check-store", "Compares what is counted with what is there: uses, codes, stock. Exits with 1 if anything differs.") { file };
         command.SetAction(parsed =>
         {
-            var path = parsed.GetRequiredValue(file);
-            if (!File.Exists(path)) throw new StorageFault($"There is no store at {path}.");
-            using var database = new Database(path);
-            database.Upgrade();
-            var differences = new OrderRepository(database).Differences();
+            using var database = DataOption.OpenExisting(parsed.GetRequiredValue(file));
+            var differences = new CounterCheck(database).Differences();
             foreach (var difference in differences) Console.WriteLine(difference);
             if (differences.Count == 0) Console.WriteLine("All counters agree with what they count.");
             return differences.Count == 0 ? 0 : 1;

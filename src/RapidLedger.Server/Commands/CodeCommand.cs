@@ -1,7 +1,7 @@
 using System.CommandLine;
-using NodaTime;
 using RapidLedger.Server.Codes;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Commands;
@@ -16,12 +16,9 @@ internal static class CodeCommand
         var command = new Command("code", "Tells what is known of a code. Exits with 1 if nobody knows it.") { data, code };
         command.SetAction(parsed =>
         {
-            var path = parsed.GetRequiredValue(data);
-            if (!File.Exists(path)) throw new StorageFault($"There is no store at {path}. Name it with --data.");
-            using var database = new Database(path);
-            database.Upgrade();
-            var (clock, codes) = (SystemClock.Instance, new CodeRepository(database, SystemClock.Instance));
-            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, clock), codes, new OrderRepository(database));
+            using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
+            var (clock, codes) = (ProgramClock.Machine, new CodeRepository(database, ProgramClock.Machine));
+            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, clock), new OrderRepository(database));
             if (new CodeStories(shop, codes, clock).Of(parsed.GetRequiredValue(code)) is not { } story)
             {
                 Console.Error.WriteLine($"Nobody knows the code {parsed.GetRequiredValue(code)}.");

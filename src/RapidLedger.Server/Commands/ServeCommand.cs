@@ -1,7 +1,6 @@
 using System.CommandLine;
 using System.Net;
 using Microsoft.AspNetCore.Connections;
-using NodaTime;
 using NodaTime.Text;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -28,7 +27,7 @@ internal static class ServeCommand
         var host = new Option<string[]>("--host") { Description = "A further name that the server is called by; may be given several times.", DefaultValueFactory = _ => [] };
         var unprotected = new Option<bool>("--unprotected") { Description = "Listen where others can reach it. There is no sign-in yet: whoever reaches it can change everything." };
         var store = new Option<int?>("--store") { Description = "A further port that answers nothing but the store interface, also to pages of other origins." };
-        var data = DataOption.Create();
+        var data = DataOption.Create(isMade: true);
         var demo = new Option<bool>("--demo") { Description = "Fill an empty database with the demo shop." };
         var clock = new Option<string?>("--clock") { Description = "Stand still at this moment instead of now, such as 2027-03-05T10:00:00+01:00; for rehearsals and pictures." };
         var log = new Option<string>("--log") { Description = "How the log is written, to the error stream: text or json.", DefaultValueFactory = _ => "text" };
@@ -51,7 +50,7 @@ internal static class ServeCommand
                 parsed.GetRequiredValue(host),
                 parsed.GetRequiredValue(data),
                 parsed.GetValue(demo),
-                at is null ? SystemClock.Instance : new StandingClock(OffsetDateTimePattern.ExtendedIso.Parse(at).Value.ToInstant()),
+                at is null ? ProgramClock.Machine : new(OffsetDateTimePattern.ExtendedIso.Parse(at).Value.ToInstant()),
                 parsed.GetValue(log) == "json",
                 parsed.GetValue(level),
                 parsed.GetValue(store));
@@ -71,12 +70,7 @@ internal static class ServeCommand
         });
         return command;
     }
-
-    private sealed class StandingClock(Instant at) : IClock
-    {
-        public Instant GetCurrentInstant() => at;
-    }
 }
 
 /// <summary>How a server is to be opened.</summary>
-internal sealed record ServeOptions(IPEndPoint Endpoint, string[] Hosts, string Data, bool Demo, IClock Clock, bool LogsJson, LogLevel LogLevel, int? StorePort = null);
+internal sealed record ServeOptions(IPEndPoint Endpoint, string[] Hosts, string Data, bool Demo, ProgramClock Clock, bool LogsJson, LogLevel LogLevel, int? StorePort = null);

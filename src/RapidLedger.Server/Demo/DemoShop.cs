@@ -26,8 +26,6 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
     // What these orders hold is under no limit that the other figures of the shop are about.
     private static readonly string[] Sold = ["tyres", "tools", "lights", "books", "helmets", "rims"];
 
-    private static readonly LocalDateTimePattern Local = LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm");
-
     /// <summary>Whether it was filled; false: the database holds a shop already.</summary>
     public async Task<bool> Fill()
     {
@@ -64,7 +62,7 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
     {
         var (random, form) = (new Random(11), new CodeForm(CodeForm.Crockford, 8, "FIRST-", 4));
         var written = Enumerable.Range(0, Cards).Select(_ => form.Draw(random.Next)).Distinct(StringComparer.Ordinal).ToArray();
-        await codes.Bring("welcome cards, handed out at the fair", 1, null, [.. written.Select(code => (Trigger.Bare(code), code, (string?)null))]);
+        await codes.Bring("welcome cards, handed out at the fair", 1, null, [.. written.Select(code => (Trigger.Bare(code), code, (string?)null))], edition: 0);
         foreach (var code in written[^CardsVoid..]) await codes.SetVoid(Trigger.Bare(code), true);
         return written;
     }
@@ -121,7 +119,7 @@ internal sealed class DemoShop(ShopRepository shops, PromotionRepository promoti
     private static JsonObject Moved(JsonObject promotion, int days)
     {
         foreach (var end in (string[])["start", "end"])
-            if (promotion["window"]?[end] is { } written) promotion["window"]![end] = Local.Format(Local.Parse((string)written!).Value.PlusDays(days));
+            if (promotion["window"]?[end] is { } written) promotion["window"]![end] = LocalTimes.Write(LocalTimes.Read((string)written!)!.Value.PlusDays(days));
         return promotion;
     }
 

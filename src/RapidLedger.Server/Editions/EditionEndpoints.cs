@@ -3,7 +3,6 @@ using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Shop;
-using RapidLedger.Server.Tape;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
@@ -76,26 +75,30 @@ internal static class EditionEndpoints
     private static IResult Price(long from, long to, CartRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, CancellationToken gone)
     {
         if (Missing(promotions, from, to) is { } missing) return missing;
-        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        var cart = shop.ReadCart(request.Cart, clock.GetCurrentInstant());
         if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
-        var (usage, codes) = (shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id), shop.BatchCodes(cart.Value.Codes));
         return Results.Ok(new EditionPrices((cart.Value.Currency ?? shop.Store.Currency).Code, Under(from), Under(to)));
 
         PricedUnder Under(long number)
         {
             var rulebook = shop.At(number).Rulebook;
-            var priced = rulebook.Price(cart.Value, usage, 1, gone, codes, shop.Left(rulebook.Givable));
+            var priced = shop.ContextOf(cart.Value, rulebook.Givable).Price(rulebook, cart.Value, gone);
             string Money(long minor) => priced.Currency.Write(minor);
             return new(number, Money(priced.Totals.Due), Money(priced.Totals.Saving), priced.Totals.Margin is { } margin ? Money(margin) : null);
         }
     }
 
-    private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Register register, HttpContext context)
+    private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Publishing publishing, Register register, HttpContext context)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (number < 1 || number > newest) return NoEdition(number, newest);
         if (Register.FaultOf(request.Reason) is { } fault) return fault;
-        var (now, done) = await promotions.Restore(number, request.Seen, Register.Reason(request.Reason));
+        // What becomes live again, or is live in another version, is looked at as if it were put live anew.
+        var (then, moved) = (shop.At(number), promotions.Changes(number, newest).Select(change => change.Id).ToHashSet(StringComparer.Ordinal));
+        ToBeLive[] fresh = [.. then.Rulebook.Promotions.Where(promotion => moved.Contains(promotion.Id)).Select(promotion => new ToBeLive(promotion, $"/promotions/{Pointer.Escaped(promotion.Id)}"))];
+        if (then.Unreadable.FirstOrDefault() is { Key: { } id, Value: [var first, ..] }) return Answers.Refused($"/promotions/{Pointer.Escaped(id)}{first.At}", first.Code, $"“{id}” of that edition can no longer be read: {first.Message}");
+        var outcome = await publishing.Publish(fresh, _ => then.Rulebook, check => promotions.Restore(number, request.Seen, Register.Reason(request.Reason), check));
+        if (outcome.Value is not var (now, done)) return Answers.Refused(outcome.Problems);
         if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
         register.Restored(number, context);
         return Results.Ok(NowLive.Of(database, promotions, shop));

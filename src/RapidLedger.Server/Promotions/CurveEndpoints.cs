@@ -64,7 +64,7 @@ internal static class CurveEndpoints
     {
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } promotion) return (null, read.Problems.Under("/draft"));
-        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        var cart = shop.ReadCart(request.Cart, clock.GetCurrentInstant());
         if (cart.Value is null) return (null, cart.Problems.Under("/cart"));
         if (request.Sku is { } asked && shop.Catalogue.Find(asked) < 0) return (null, [new("/sku", ProblemCode.UnknownSku, $"There is no item {asked}.")]);
         if (request.Most is < 1 or > PriceCurve.Most) return (null, [new("/most", ProblemCode.OutOfRange, $"From 1 to {PriceCurve.Most} units are expected, not {request.Most}.")]);
@@ -83,7 +83,7 @@ internal static class CurveEndpoints
         var price = shop.Catalogue.PricesIn(shop.Store.Currency).Current(shop.Catalogue.Find(asked.Sku));
         var curve = PriceCurve.Of(
             live.With(asked.Started), live.With([], [asked.Promotion.Id]), cart, asked.Sku, request.Most ?? PriceCurve.Reach(asked.Promotion, price, shop.Store),
-            shop.WordingIn(cart.Currency ?? shop.Store.Currency), shop.UsageAt(cart.At, cart.Shopper?.Id), gone);
+            shop.WordingIn(cart.Currency ?? shop.Store.Currency), shop.ContextOf(cart, []).Usage, gone);
         return Results.Ok(Answer(curve, asked.Items, cart.Currency ?? shop.Store.Currency, shop));
     }
 
@@ -100,8 +100,6 @@ internal static class CurveEndpoints
         [.. curve.Marks.Select(mark => new PlottedMark(JsonNamingPolicy.CamelCase.ConvertName(mark.Kind.ToString()), mark.Places, mark.Sentence))],
         curve.IsWhole);
 
-    private static IEnumerable<string> Skus(OpenShop shop) => Enumerable.Range(0, shop.Catalogue.Count).Select(number => shop.Catalogue.Variant(number).Sku);
-
     // Those of the cart that it looks at, then some of the catalogue that it does, then what else is in the cart or the catalogue.
     private static List<string> Items(Promotion promotion, Cart cart, OpenShop shop)
     {
@@ -110,9 +108,9 @@ internal static class CurveEndpoints
         return
         [
             .. inCart.Where(alone.LooksAt)
-                .Concat(Skus(shop).Where(alone.LooksAt).Take(ItemsOffered))
+                .Concat(shop.Catalogue.Skus.Where(alone.LooksAt).Take(ItemsOffered))
                 .Concat(inCart)
-                .Concat(Skus(shop).Take(1))
+                .Concat(shop.Catalogue.Skus.Take(1))
                 .Distinct(StringComparer.Ordinal)
                 .Take(ItemsOffered),
         ];

@@ -1,5 +1,4 @@
 using System.Text.Json.Nodes;
-using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Server.Editions;
 using RapidLedger.Server.Shop;
@@ -45,8 +44,6 @@ internal static class LifeEndpoints
     private const int LongestFinding = 300;
     private const int LongestWords = 2_000;
 
-    private static readonly LocalDateTimePattern Local = LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm");
-
     public static void MapLife(this RouteGroupBuilder group)
     {
         group.MapPost("/{id}/dates", Redate).Writes().WithName("redate");
@@ -87,7 +84,7 @@ internal static class LifeEndpoints
             if (moves)
             {
                 if (by is not { } days) continue;
-                if (window[name] is JsonValue value && value.TryGetValue<string>(out var text) && Local.Parse(text).TryGetValue(default, out var local)) window[name] = Local.Format(local.PlusDays(days));
+                if (window[name] is JsonValue value && value.TryGetValue<string>(out var text) && LocalTimes.Read(text) is { } local) window[name] = LocalTimes.Write(local.PlusDays(days));
             }
             else if (none == true) window.Remove(name);
             else if (given is not null) window[name] = given;

@@ -5,7 +5,6 @@ using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
-using RapidLedger.Server.Tape;
 using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Promotions;
@@ -34,7 +33,7 @@ internal static class MostEndpoints
     private static IResult Find(MostRequest request, OpenShop shop, IClock clock, CancellationToken gone)
     {
         if (request.Draft.ValueKind != JsonValueKind.Object) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
-        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        var cart = shop.ReadCart(request.Cart, clock.GetCurrentInstant());
         if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
         if (request.Share is < 1 or > 100) return Answers.Refused("/share", ProblemCode.OutOfRange, "A share from 1 to 100 percent is expected.");
         var floor = shop.Store.MarginFloor ?? Percent.From(0)!.Value;

@@ -1,7 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using NodaTime;
-using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
@@ -124,7 +123,7 @@ internal static class PromotionEndpoints
             .Select(promotion => promotion.Name).Order(StringComparer.Ordinal),
     ];
 
-    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, CodeRepository codes, OpenShop shop, IClock clock, Register register, HttpContext context)
+    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         if (Register.FaultOf(request.Reason) is { } tooLong) return tooLong;
@@ -133,47 +132,45 @@ internal static class PromotionEndpoints
         draft["state"] = "live";
         var text = WithId(draft, id);
         var read = shop.Read(text);
-        if (read.Promotion is null) return Answers.Refused(read.Problems);
-        // What cannot be meant is not started; all else is the merchant's to mean.
-        if (Review.Errors(read.Promotion, shop.Around(read.Promotion, clock.GetCurrentInstant())) is { Count: > 0 } errors)
-            return Answers.Refused([.. errors.Select(found => new Problem(found.At, ProblemCode.NotMeant, found.Sentence))]);
-        if (CodesTaken(read.Promotion, codes, shop).ToArray() is { Length: > 0 } taken) return Answers.Refused(taken);
+        if (read.Promotion is not { } promotion) return Answers.Refused(read.Problems);
         // The same words again only change the state, so that versions count changes.
-        var outcome = stored.Document == text
-            ? await promotions.SetState(id, request.Revision, "live", dropsDraft: true, Register.Reason(request.Reason))
-            : await promotions.Save(id, request.Revision, text, "live", Register.Reason(request.Reason));
-        register.Published(outcome, "live", context);
-        return Answer(id, outcome, shop);
+        return await Publish(id, promotion, check => stored.Document == text
+            ? promotions.SetState(id, request.Revision, "live", dropsDraft: true, Register.Reason(request.Reason), check)
+            : promotions.Save(id, request.Revision, text, "live", Register.Reason(request.Reason), check), shop, publishing, register, context);
     }
 
-    // A code is a promotion's own or of one batch, and a batch is of one promotion.
-    private static IEnumerable<Problem> CodesTaken(Promotion promotion, CodeRepository codes, OpenShop shop)
+    // The saved version is live again; a draft beside it stays one.
+    private static async Task<IResult> Resume(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, Register register, HttpContext context)
     {
-        if (promotion.Trigger is not { IsAutomatic: false } trigger) yield break;
-        string[] own = [.. trigger.Codes.Select(code => Trigger.Bare(Trigger.Normal(code)))];
-        foreach (var code in codes.Standing(own))
-            yield return new($"/trigger/codes/{Array.IndexOf(own, code.Bare)}", ProblemCode.Duplicate, $"This code is in the batch {code.BatchId} already. Choose another one.");
-        for (var place = 0; place < trigger.Batches.Count; place++)
-            if (shop.Live.Rulebook.Promotions.FirstOrDefault(other => other.Id != promotion.Id && other.Trigger?.Batches.Contains(trigger.Batches[place]) == true) is { } other)
-                yield return new($"/trigger/batches/{place}", ProblemCode.Duplicate, $"The batch {trigger.Batches[place]} starts “{other.Named}” already, which is live.");
+        if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
+        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        if (StateFault(stored, "live", ["paused", "archived"]) is { } wrong) return wrong;
+        var read = shop.Read(stored.Document!);
+        if (read.Promotion is not { } promotion) return Answers.Refused(read.Problems);
+        return await Publish(id, promotion, check => promotions.SetState(id, request.Revision, "live", reason: Register.Reason(request.Reason), check: check), shop, publishing, register, context);
     }
+
+    private static async Task<IResult> Publish(
+        string id, Promotion promotion, Func<LiveCheck, Task<WriteOutcome>> write, OpenShop shop, Publishing publishing, Register register, HttpContext context)
+    {
+        var outcome = await publishing.Publish([new(promotion, "")], edition => edition.Rulebook.With(promotion with { State = State.Live }), write);
+        if (outcome.Value is not { } written) return Answers.Refused(outcome.Problems);
+        register.Published(written, "live", context);
+        return Answer(id, written, shop);
+    }
+
+    private static IResult? StateFault(StoredPromotion stored, string state, string[] from) => from.Contains(stored.State)
+        ? null
+        : Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
 
     private static async Task<IResult> SetState(string id, WriteRequest request, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
         if (Register.FaultOf(request.Reason) is { } fault) return fault;
-        if (!from.Contains(stored.State)) return Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
+        if (StateFault(stored, state, from) is { } wrong) return wrong;
         var outcome = await promotions.SetState(id, request.Revision, state, reason: Register.Reason(request.Reason));
         register.Published(outcome, state, context);
         return Answer(id, outcome, shop);
-    }
-
-    // The saved version is live again; a draft beside it stays one.
-    private static async Task<IResult> Resume(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
-    {
-        if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (stored.Document is { } document && shop.Read(document) is { Promotion: null, Problems: var problems }) return Answers.Refused(problems);
-        return await SetState(id, request, "live", ["paused", "archived"], promotions, shop, register, context);
     }
 
     private static async Task<IResult> Copy(string id, PromotionRepository promotions, OpenShop shop, IClock clock)
@@ -199,8 +196,7 @@ internal static class PromotionEndpoints
         }
 
         bool IsPast(string member) =>
-            window[member] is JsonValue value && value.TryGetValue<string>(out var text)
-            && LocalDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mm").Parse(text).TryGetValue(default, out var local) && local <= now;
+            window[member] is JsonValue value && value.TryGetValue<string>(out var text) && LocalTimes.Read(text) <= now;
     }
 
     // The draft as an object to be kept, or why it cannot be.

@@ -110,7 +110,7 @@ internal static class PromotionList
         if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} rows are given at once.");
         if (!Enum.TryParse<ListOrder>(sort ?? "attention", true, out var order) || !Enum.IsDefined(order))
             return Answers.Refused("/sort", ProblemCode.UnknownValue, $"Lists go by {string.Join(", ", Enum.GetNames<ListOrder>().Select(name => name.ToLowerInvariant()))}.");
-        var usage = shop.UsageAt(now, null);
+        var usage = shop.UsageAt(now);
         var ahead = (first ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(MostRows).Select((one, place) => (one, place)).DistinctBy(entry => entry.one).ToDictionary(entry => entry.one, entry => entry.place, StringComparer.Ordinal);
         var words = q?.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => word.ToUpperInvariant()).ToArray() ?? [];
         var all = shop.Promotions;

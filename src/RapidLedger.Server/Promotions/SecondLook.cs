@@ -1,9 +1,7 @@
 using System.Text.Json;
 using NodaTime;
-using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
-using RapidLedger.Server.Tape;
 using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Promotions;
@@ -36,7 +34,7 @@ internal static class SecondLook
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
         if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant())));
-        var cart = CaseReader.ReadCart(TapeEndpoints.WithClock(sent, clock), shop.Catalogue, shop.Ids);
+        var cart = shop.ReadCart(sent, clock.GetCurrentInstant());
         return cart.Value is { } tape ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape))) : Answers.Refused(cart.Problems.Under("/cart"));
     }
 

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using NodaTime;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
@@ -29,16 +30,29 @@ internal static class OrderBook
 
     public static void MapOrderBook(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/orders", (string? q, long? before, OpenShop shop, ShopRepository shoppers, OrderRepository orders) => Rows(q?.Trim() ?? "", before, shop, shoppers, orders))
+        routes.MapGet("/api/orders", async (string? q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock) =>
+        {
+            await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
+            return Rows(q?.Trim() ?? "", before, shoppers, orders);
+        })
             .Produces<OrderRows>().Refuses(400, 422).WithName("orderRows");
-        routes.MapGet("/api/orders/{id}", Till.Find).Produces<JsonObject>().Refuses(404).WithName("orderPage");
-        routes.MapPost("/api/orders/{id}/take", async (string id, Till till, HttpContext context) => (await till.Take(id, null, context.RequestAborted)).Result)
+        routes.MapGet("/api/orders/{id}", Find).Produces<JsonObject>().Refuses(404).WithName("orderPage");
+        routes.MapPost("/api/orders/{id}/take", async (string id, Taking taking, HttpContext context) => (await taking.Take(id, null, context.RequestAborted)).Result)
             .Produces<JsonObject>().Refuses(404, 409, 503).WithName("takeByHand");
-        routes.MapPost("/api/orders/{id}/give-back", async (string id, GiveBackRequest? request, Till till, HttpContext context) => (await till.GiveBack(id, request, null, context.RequestAborted)).Result)
+        routes.MapPost("/api/orders/{id}/give-back", async (string id, GiveBackRequest? request, GivingBack givingBack, HttpContext context) =>
+            Answers.EmptyPlace(request?.Lines, "/lines") ?? (await givingBack.GiveBack(id, request, null, context.RequestAborted)).Result)
             .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("giveBackByHand");
     }
 
-    private static OrderRows Rows(string q, long? before, OpenShop shop, ShopRepository shoppers, OrderRepository orders)
+    /// <summary>One order, with its redemptions.</summary>
+    public static async Task<IResult> Find(string id, OrderRepository orders, OpenShop shop, IClock clock)
+    {
+        await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
+        var (order, uses) = orders.Read(transaction => (transaction.Find(id), transaction.UsesOf(id)));
+        return order is null ? OrderForm.None(id).Result : Results.Ok(OrderForm.Whole(order, uses, shop.Store.Currency));
+    }
+
+    private static OrderRows Rows(string q, long? before, ShopRepository shoppers, OrderRepository orders)
     {
         string[] named = q.Length == 0 ? [] : [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id), q];
         return orders.Read(transaction =>
@@ -50,7 +64,7 @@ internal static class OrderBook
 
     private static OrderRow Row(StoredOrder order, string? who)
     {
-        var told = Till.Told(order);
+        var told = OrderForm.Of(order);
         var (result, totals) = (told["result"]!, told["result"]!["totals"]!);
         return new(
             order.Id, order.State, (string)told["placedAt"]!, (string?)told["heldUntil"], who, order.Rehearsal, (string)result["currency"]!, (string)totals["due"]!, (string)totals["saving"]!,

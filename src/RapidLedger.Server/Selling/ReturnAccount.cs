@@ -5,30 +5,37 @@ using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Selling;
 
-/// <summary>What of an order has been given back, and what that comes to. Tax on top comes back as its line does; delivery goes with the last units.</summary>
+/// <summary>
+/// What of an order has been given back, and what that comes to. Tax on top comes back as its line does; delivery goes with the last units.
+/// What comes back goes to money and to cards as these paid, and of the cards to the last that paid first.
+/// </summary>
 internal sealed class ReturnAccount
 {
-    private readonly Currency currency;
     private readonly (long Net, long Quantity)[] lines;
     private readonly long[] back;
     private readonly long total;
     private readonly long credit;
+    private readonly IReadOnlyList<CreditPayment> payments;
     private long amount;
     private long now;
 
-    private ReturnAccount(JsonObject result, JsonObject? before)
+    private ReturnAccount(JsonObject result, JsonObject? before, IReadOnlyList<CreditPayment> payments)
     {
-        currency = Currency.Find((string)result["currency"]!)!;
+        this.payments = payments;
+        Currency = Currency.Find((string)result["currency"]!)!;
         lines = [.. result["lines"]!.AsArray().Concat(result["gifts"]!.AsArray()).Select(line => (Minor(line!["net"]), (long)line["quantity"]!))];
         // Tax on top comes back with the lines it is on.
         var totals = result["totals"]!;
         var onTop = Minor(totals["total"]) - Minor(totals["net"]) - Minor(totals["shipping"]) + Minor(totals["shippingDiscount"]);
         if (onTop > 0 && lines.Any(line => line.Net > 0))
             foreach (var share in Spreading.Spread(onTop, [.. lines.Select(line => new SpreadRun(line.Net, 1))])) lines[share.Run].Net += share.Share;
-        (total, credit) = (Minor(result["totals"]!["total"]), Minor(result["totals"]!["credit"]));
+        (total, credit) = (Minor(totals["total"]), Minor(totals["credit"]));
         back = before is null ? new long[lines.Length] : [.. before["units"]!.AsArray().Select(units => (long)units!)];
         amount = before is null ? 0 : Minor(before["amount"]);
     }
+
+    /// <summary>The order's.</summary>
+    public Currency Currency { get; }
 
     /// <summary>Whether nothing is left to give back.</summary>
     public bool IsAllBack => !lines.Where((line, place) => back[place] < line.Quantity).Any();
@@ -37,9 +44,10 @@ internal sealed class ReturnAccount
     public long BackOf(long inBase) => IsAllBack || total == 0 ? inBase : Rounding.HalfUp.Quotient((Int128)inBase * amount, total);
 
     /// <summary>As it is kept.</summary>
-    public string Written => Answer(null).ToJsonString();
+    public string Written => Told(null).ToJsonString();
 
-    public static ReturnAccount Of(StoredOrder order) => new(JsonNode.Parse(order.Result)!.AsObject(), order.Returned is { } before ? JsonNode.Parse(before)!.AsObject() : null);
+    public static ReturnAccount Of(StoredOrder order, IReadOnlyList<CreditPayment> payments) =>
+        new(JsonNode.Parse(order.Result)!.AsObject(), order.Returned is { } before ? JsonNode.Parse(before)!.AsObject() : null, payments);
 
     /// <summary>Gives units back; null: all that is left.</summary>
     /// <returns>What is wrong; null: nothing.</returns>
@@ -50,7 +58,7 @@ internal sealed class ReturnAccount
         {
             var (line, quantity) = returned[i];
             if (line < 0 || line >= lines.Length) return new($"/lines/{i}/line", ProblemCode.OutOfRange, $"The order has lines 0 to {lines.Length - 1}, gifts after the others.");
-            if (quantity < 1 || back[line] + quantity > lines[line].Quantity)
+            if (quantity < 1 || quantity > lines[line].Quantity - back[line])
                 return new($"/lines/{i}/quantity", ProblemCode.OutOfRange, $"Of line {line}, {lines[line].Quantity - back[line]} can still be given back.");
             now += Returns.Share(lines[line].Net, lines[line].Quantity, back[line], quantity);
             back[line] += quantity;
@@ -62,22 +70,45 @@ internal sealed class ReturnAccount
         return null;
     }
 
+    /// <summary>How much has come back in all to the card that paid at a place.</summary>
+    public long BackTo(int place) => BackTo(place, amount);
+
     /// <summary>What came back, now and in all, split as it was paid.</summary>
-    /// <param name="cards">The cards that had paid, and whether they can be used; null: not told.</param>
-    public JsonObject Answer(JsonArray? cards)
+    /// <param name="isUsable">Whether a card can be used again; null: the cards are not told.</param>
+    public JsonObject Told(Func<CreditPayment, bool>? isUsable)
     {
-        var (inAll, before) = (Returns.ToCredit(amount, total, credit), Returns.ToCredit(amount - now, total, credit));
-        var answer = new JsonObject
+        var toCredit = Returns.ToCredit(amount, total, credit) - Returns.ToCredit(amount - now, total, credit);
+        var told = new JsonObject
         {
             ["units"] = new JsonArray([.. back.Select(units => JsonValue.Create(units))]),
-            ["amount"] = currency.Write(amount),
-            ["now"] = currency.Write(now),
-            ["toCredit"] = currency.Write(inAll - before),
-            ["toMoney"] = currency.Write(now - (inAll - before)),
+            ["amount"] = Currency.Write(amount),
+            ["now"] = Currency.Write(now),
+            ["toCredit"] = Currency.Write(toCredit),
+            ["toMoney"] = Currency.Write(now - toCredit),
         };
-        if (cards is not null) answer["cards"] = cards;
-        return answer;
+        if (isUsable is not null) told["cards"] = new JsonArray([.. payments.Select((payment, place) => Card(payment, place, isUsable(payment)))]);
+        return told;
     }
 
-    private long Minor(JsonNode? written) => currency.Read((string)written!, out var minor) == AmountFault.None ? minor : 0;
+    private JsonObject Card(CreditPayment payment, int place, bool isUsable)
+    {
+        var inAll = BackTo(place);
+        var card = new JsonObject { ["promotion"] = payment.Promotion };
+        if (payment.Code.Length > 0) card["code"] = payment.Code;
+        card["amount"] = Currency.Write(inAll);
+        card["now"] = Currency.Write(inAll - BackTo(place, amount - now));
+        // A card whose rest lapses holds nothing until all that it paid is back.
+        card["waiting"] = Currency.Write(!payment.KeepsRest && inAll < payment.Paid ? inAll : 0);
+        card["usable"] = isUsable;
+        return card;
+    }
+
+    private long BackTo(int place, long returned)
+    {
+        var toCards = Returns.ToCredit(returned, total, credit);
+        for (var later = payments.Count - 1; later > place; later--) toCards -= Math.Min(toCards, payments[later].Paid);
+        return Math.Min(toCards, payments[place].Paid);
+    }
+
+    private long Minor(JsonNode? written) => Currency.Read((string)written!, out var minor) == AmountFault.None ? minor : 0;
 }

@@ -33,6 +33,9 @@ internal sealed record Quote(long Edition, string ValidUntil, JsonObject Shown, 
 /// <param name="Take">Whether it is paid already and taken at once.</param>
 internal sealed record PlaceRequest(JsonElement Cart, JsonElement Shown, string? Id = null, string? Replaces = null, long? Hold = null, bool? Take = null);
 
+/// <summary>That an order was paid: there is nothing to say beside.</summary>
+internal sealed record TakeRequest;
+
 /// <summary>What comes back of an order.</summary>
 /// <param name="Lines">Units by line; none: everything.</param>
 internal sealed record GiveBackRequest(IReadOnlyList<ReturnedLine>? Lines = null);
@@ -58,53 +61,54 @@ internal sealed record Offer(string Promotion, string Label, string Says, string
 internal sealed record PriceOf(int Units, string Total, string Each);
 
 /// <summary>Shops have many shoppers at once, whose carts are small: their line is longer.</summary>
-internal sealed class StoreGate() : PricingGate(128);
+internal sealed class StoreGate(Processors processors) : PricingGate(processors, 128);
 
 /// <summary>The store interface: what a shop's server calls to price carts and to place orders.</summary>
 internal static class StoreEndpoints
 {
-    private const int MostIdCharacters = 64;
     private const int MostChanges = 200;
 
     public static void MapStore(this IEndpointRouteBuilder routes, StoreKeys keys)
     {
         var store = routes.MapGroup("/store/v1").WithTags("store").AddEndpointFilter(keys.Admit);
-        store.MapPost("/quote", (QuoteRequest request, Till till, OpenShop shop, StoreGate gate, HttpContext context) =>
-            gate.Run(gone => Ask(request, till, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
+        store.MapPost("/quote", (QuoteRequest request, Quoting quoting, OpenShop shop, StoreGate gate, HttpContext context) =>
+            gate.Run(gone => Ask(request, quoting, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
         store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
-        store.MapPost("/orders/{id}/take", (string id, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
-            Change(context, key, null, call => till.Take(id, call, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
-        store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context) =>
-            Change(context, key, request, call => till.GiveBack(id, request, call, context.RequestAborted)))
+        store.MapPost("/orders/{id}/take", (string id, TakeRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Taking taking, HttpContext context) =>
+            Change(context, key, request ?? new(), call => taking.Take(id, call, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
+        store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, GivingBack givingBack, HttpContext context) =>
+            Answers.EmptyPlace(request?.Lines, "/lines") is { } empty ? Task.FromResult(empty) : Change(context, key, request ?? new(), call => givingBack.GiveBack(id, request, call, context.RequestAborted)))
             .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
-        store.MapGet("/orders/{id}", (string id, OrderRepository orders, OpenShop shop) => Till.Find(id, orders, shop)).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
-        store.MapGet("/orders", (long? after, int? take, OrderRepository orders) =>
+        store.MapGet("/orders/{id}", OrderBook.Find).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
+        store.MapGet("/orders", async (long? after, int? take, OrderRepository orders, IClock clock) =>
         {
+            await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
             var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
-            return new ChangedOrders([.. changed.Select(order => Till.Told(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
+            return new ChangedOrders([.. changed.Select(order => OrderForm.Of(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
         }).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
         store.MapGet("/offers", (string? sku, string? place, string? language, string? at, OpenShop shop, IClock clock, StoreGate gate, HttpContext context) =>
             gate.Run(gone => Offers(sku, place, language, at, shop, context, clock, gone), context)).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422, 429, 503).WithName("offers");
     }
 
-    private static IResult Ask(QuoteRequest request, Till till, OpenShop shop, HttpContext context, CancellationToken gone)
+    private static async Task<IResult> Ask(QuoteRequest request, Quoting quoting, OpenShop shop, HttpContext context, CancellationToken gone)
     {
-        var outcome = till.Quote(request.Cart, request.Replaces, StoreKeys.Of(context), gone);
+        var caller = StoreKeys.Of(context);
+        if (request.Replaces is not null && !caller.MayOrder) return Answers.Refused("/replaces", ProblemCode.NotAllowed, "Only a server key may name an order to replace.");
+        var outcome = await quoting.Quote(request, caller, gone);
         if (outcome.Value is not { } priced) return Answers.Refused(outcome.Problems);
         var result = StoreResult.Of(priced.Priced, shop.WordingIn(priced.Priced.Currency), withheld: priced.Withheld);
-        return Results.Ok(new Quote(priced.Edition.Number, till.ValidUntil(priced.Edition, priced.Priced.Cart.At).ToString(), StoreResult.Shown(priced.Priced), result, priced.Dropped));
+        return Results.Ok(new Quote(priced.Edition.Number, quoting.ValidUntil(priced.Edition, priced.Priced.Cart.At).ToString(), StoreResult.Shown(priced.Priced), result, priced.Dropped));
     }
 
-    private static Task<IResult> Place(PlaceRequest request, [FromHeader(Name = "Idempotency-Key")] string? key, Till till, HttpContext context)
+    private static Task<IResult> Place(PlaceRequest request, [FromHeader(Name = "Idempotency-Key")] string? key, Placing placing, HttpContext context)
     {
-        if (request.Hold is { } hold && (hold < 1 || hold > Till.LongestHold.TotalSeconds))
-            return Task.FromResult(Answers.Refused("/hold", ProblemCode.OutOfRange, $"An order is held for 1 second to {Till.LongestHold.TotalDays} days, told in seconds."));
-        if (request.Id is { } id && (id.Length is 0 or > MostIdCharacters || id.Any(char.IsControl)))
-            return Task.FromResult(Answers.Refused("/id", ProblemCode.OutOfRange, $"An id holds 1 to {MostIdCharacters} characters, none of them control characters."));
-        return Change(context, key, request, call => till.Place(request, call, context.RequestAborted));
+        if (request.Hold is { } hold && (hold < 1 || hold > Placing.LongestHold.TotalSeconds))
+            return Task.FromResult(Answers.Refused("/hold", ProblemCode.OutOfRange, $"An order is held for 1 second to {Placing.LongestHold.TotalDays} days, told in seconds."));
+        if (request.Id is { } id && OrderForm.FaultOf(id) is { } fault) return Task.FromResult(Answers.Refused([fault]));
+        return Change(context, key, request, call => placing.Place(request, call, context.RequestAborted));
     }
 
-    private static async Task<IResult> Change(HttpContext context, string? key, object? body, Func<KeyedCall, Task<Answer>> change)
+    private static async Task<IResult> Change(HttpContext context, string? key, object body, Func<KeyedCall, Task<Answer>> change)
     {
         if (string.IsNullOrWhiteSpace(key) || key.Length > 255)
             return Answers.Refused(StatusCodes.Status400BadRequest, [new("/Idempotency-Key", ProblemCode.Missing, "A call that changes something carries an Idempotency-Key of its own, of at most 255 characters, so that it can be sent again.")]);
@@ -118,7 +122,7 @@ internal static class StoreEndpoints
         if (place is not (null or "item" or "basket" or "today")) return Answers.Refused("/place", ProblemCode.UnknownValue, "A place is item, basket or today.");
         if (sku is not null && shop.Catalogue.Find(sku) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {sku}.");
         var now = at is not null && StoreKeys.Of(context).Kind == StoreCaller.Counter && NodaTime.Text.InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant();
-        var usage = shop.UsageAt(now, null);
+        var usage = shop.UsageAt(now);
         var (wording, currency) = (shop.Wording.InLanguage(language), shop.Store.Currency);
         var offers = new List<Offer>();
         foreach (var promotion in shop.Live.Rulebook.Open(now, usage).Where(promotion => promotion.Trigger is null or { IsAutomatic: true }))

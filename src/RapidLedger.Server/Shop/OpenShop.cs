@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using NodaTime;
 using NodaTime.Text;
 using RapidLedger.Formats;
@@ -30,18 +31,19 @@ internal sealed record LiveEdition(long Number, Rulebook Rulebook, IReadOnlyDict
 /// </summary>
 internal sealed class OpenShop
 {
+    private static readonly IReadOnlyDictionary<string, BatchCode> NoCodes = new Dictionary<string, BatchCode>();
+
     private readonly Database database;
     private readonly PromotionRepository promotions;
-    private readonly CodeRepository codes;
     private readonly OrderRepository orders;
     private readonly Dictionary<string, string> placeNames;
     private readonly Lock following = new();
     private volatile Shelf shelf;
     private volatile KnownUsage? usage;
 
-    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, CodeRepository codes, OrderRepository orders)
+    public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, OrderRepository orders)
     {
-        (this.database, this.promotions, this.codes, this.orders) = (database, promotions, codes, orders);
+        (this.database, this.promotions, this.orders) = (database, promotions, orders);
         var stored = repository.Find();
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
@@ -71,10 +73,11 @@ internal sealed class OpenShop
     /// <param name="promotion">Which.</param>
     /// <param name="now">When it is looked at.</param>
     /// <param name="tape">The cart that somebody has before them; none: there is none.</param>
-    public Surroundings Around(Promotion promotion, Instant now, Cart? tape = null) => new(Catalogue, Live.Rulebook, Wording, now, tape)
+    /// <param name="live">What is live beside it; none: what is live now.</param>
+    public Surroundings Around(Promotion promotion, Instant now, Cart? tape = null, Rulebook? live = null) => new(Catalogue, live ?? Live.Rulebook, Wording, now, tape)
     {
         Left = Left(Rulebook.GivenBy(promotion)),
-        Uses = UsageAt(now, null).GetValueOrDefault(promotion.Id)?.Total ?? 0,
+        Uses = UsageAt(now).GetValueOrDefault(promotion.Id)?.Total ?? 0,
     };
 
     /// <summary>Words in the base currency.</summary>
@@ -109,6 +112,11 @@ internal sealed class OpenShop
     /// <summary>All promotions as stored and read, in no order.</summary>
     public IReadOnlyCollection<ShelvedPromotion> Promotions => Followed().Promotions;
 
+    /// <summary>The codes that promotions of whatever state have for their own, in bare form.</summary>
+    public HashSet<string> OwnCodes() => Promotions
+        .SelectMany(promotion => ((ReadPromotion[])[promotion.Read, promotion.InForce]).SelectMany(read => read.Promotion?.Trigger?.Codes ?? []))
+        .Select(code => Trigger.Bare(Trigger.Normal(code))).ToHashSet(StringComparer.Ordinal);
+
     /// <summary>How many promotions have a draft.</summary>
     public int Drafts => Followed().Drafts;
 
@@ -126,22 +134,98 @@ internal sealed class OpenShop
         return Read(document, now.Ids, now.Batches);
     }
 
-    /// <summary>What has been used so far at a moment, as a cart of a shopper sees it.</summary>
-    public IReadOnlyDictionary<string, Usage> UsageAt(Instant at, string? shopper)
+    /// <summary>A promotion as stored and read, or null.</summary>
+    public ShelvedPromotion? Find(string id) => Followed().ById.GetValueOrDefault(id);
+
+    /// <summary>
+    /// Reads a cart as it comes in: without a moment of its own it is priced now, and what it does not say of its shopper the store fills in.
+    /// </summary>
+    /// <param name="cart">The cart, which is filled in.</param>
+    /// <param name="now">The server's clock.</param>
+    /// <param name="inside">The transaction in which the shopper is looked up; null: one of its own.</param>
+    /// <param name="absent">A held order that counts as if it were not there; null: none.</param>
+    public Reading<Cart> ReadCart(JsonObject cart, Instant now, OrderTransaction? inside = null, StoredOrder? absent = null)
     {
-        var (uses, day) = (promotions.Uses(), at.InZone(Store.Zone).Date);
-        if (promotions.LastUse() is { } last && at.ToUnixTimeSeconds() < last) return ById(promotions.Usage(at, day.AtStartOfDayInZone(Store.Zone).ToInstant(), shopper));
-        // Now, and later: the counters as they are, read anew when something was used.
-        if (usage is not { } known || known.Uses != uses || known.Day != day) usage = known = new(uses, day, ById(promotions.Usage(LocalDatePattern.Iso.Format(day))));
-        var own = shopper is null ? [] : promotions.UsesBy(shopper);
+        if (!cart.ContainsKey("at")) cart["at"] = now.ToString();
+        if (cart["shopper"] is JsonObject named && named["id"] is JsonValue value && value.TryGetValue<string>(out var id))
+        {
+            // With these begin the ids that stand for guests and for who was forgotten.
+            if (id.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) || id.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal))
+                return new(null, [new("/shopper/id", ProblemCode.NotAllowed, $"A shopper's id does not begin with '{OrderTransaction.Guest}' or '{OrderTransaction.Forgotten}', which stand for people without one.")]);
+            if ((inside is null ? orders.Read(transaction => transaction.Shopper(id)) : inside.Shopper(id)) is { } known)
+            {
+                if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(group => JsonValue.Create(group))]);
+                if (!named.ContainsKey("orders")) named["orders"] = known.Orders - (absent?.Shopper == id ? 1 : 0);
+                if (!named.ContainsKey("spent")) named["spent"] = Store.Currency.Write(known.Spent);
+            }
+        }
+
+        return CaseReader.ReadCart(Encoding.UTF8.GetBytes(cart.ToJsonString()), Catalogue, Ids);
+    }
+
+    /// <summary>Reads a cart as it comes in.</summary>
+    /// <param name="cart">The cart as sent.</param>
+    /// <param name="now">The server's clock.</param>
+    public Reading<Cart> ReadCart(JsonElement cart, Instant now) =>
+        cart.ValueKind == JsonValueKind.Object ? ReadCart(JsonObject.Create(cart.Clone())!, now) : CaseReader.ReadCart(Encoding.UTF8.GetBytes(cart.GetRawText()), Catalogue, Ids);
+
+    /// <summary>What surrounds the pricing of a cart: as things stand now, but for the uses of the day, which are those of the cart's own.</summary>
+    /// <param name="cart">The cart.</param>
+    /// <param name="givable">The SKUs that the promotions could give.</param>
+    /// <param name="inside">The transaction in which it is read; null: one of its own.</param>
+    /// <param name="absent">A held order that counts as if it were not there; null: none.</param>
+    /// <param name="effort">As a multiple of the default.</param>
+    public PricingContext ContextOf(Cart cart, IReadOnlyCollection<string> givable, OrderTransaction? inside = null, StoredOrder? absent = null, int effort = 1)
+    {
+        if (inside is null) return orders.Read(transaction => ContextOf(cart, givable, transaction, absent, effort));
+        var (day, shopper) = (LocalDatePattern.Iso.Format(cart.At.InZone(Store.Zone).Date), ShopperOf(cart, inside));
+        var context = new PricingContext(
+            Usage(day, shopper, inside), cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))), Left(inside.Sold(givable)), effort);
+        return absent is null ? context : Without(context, absent, day, shopper, inside);
+    }
+
+    /// <summary>Who buys, as uses are counted: an id, or what stands for a guest; null: nobody that is known.</summary>
+    public static string? ShopperOf(Cart cart, OrderTransaction inside) => cart.Shopper is { } shopper ? shopper.Id : cart.GuestKey is { } key ? inside.GuestOf(key) : null;
+
+    /// <summary>What has been used until now, by promotion; today is the day of a moment.</summary>
+    public IReadOnlyDictionary<string, Usage> UsageAt(Instant at) => orders.Read(transaction => Usage(LocalDatePattern.Iso.Format(at.InZone(Store.Zone).Date), null, transaction));
+
+    // The counters as they are, read anew when something was used. Inside a write they may be ahead of what is kept here, and are not kept.
+    private IReadOnlyDictionary<string, Usage> Usage(string day, string? shopper, OrderTransaction transaction)
+    {
+        var uses = transaction.Uses();
+        if (usage is not { } known || known.Uses != uses || known.Day != day)
+        {
+            known = new(uses, day, transaction.Usage(day, null).ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal));
+            if (!transaction.IsWriting) usage = known;
+        }
+
+        var own = shopper is null ? [] : transaction.UsesBy(shopper);
         if (own.Count == 0) return known.ById;
         var seen = new Dictionary<string, Usage>(known.ById, StringComparer.Ordinal);
-        foreach (var (promotion, count) in own) seen[promotion] = seen.GetValueOrDefault(promotion, Usage.None) with { Shopper = count };
+        foreach (var (promotion, count) in own) seen[promotion] = seen.GetValueOrDefault(promotion, Pricing.Usage.None) with { Shopper = count };
         return seen;
     }
 
-    private static Dictionary<string, Usage> ById(IEnumerable<StoredUsage> stored) =>
-        stored.ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal);
+    // The same with what a held order uses taken out.
+    private static PricingContext Without(PricingContext context, StoredOrder absent, string day, string? shopper, OrderTransaction transaction)
+    {
+        var usage = new Dictionary<string, Usage>(context.Usage, StringComparer.Ordinal);
+        foreach (var use in transaction.UsesOf(absent.Id))
+        {
+            if (!usage.TryGetValue(use.Promotion, out var used)) continue;
+            usage[use.Promotion] = new(
+                used.Total - 1, shopper is not null && absent.Shopper == shopper ? used.Shopper - 1 : used.Shopper, absent.Day == day ? used.Today - 1 : used.Today, used.Budget - use.Amount, used.Drawn - use.Drawn);
+        }
+
+        var codes = new Dictionary<string, BatchCode>(context.Codes, StringComparer.Ordinal);
+        foreach (var code in transaction.CodesOf(absent.Id))
+            if (codes.TryGetValue(code.Bare, out var used)) codes[code.Bare] = used with { Used = used.Used - 1, Drawn = used.Drawn - code.Drawn };
+        var left = new Dictionary<string, long>(context.Left, StringComparer.Ordinal);
+        foreach (var unit in transaction.UnitsOf(absent.Id))
+            if (left.TryGetValue(unit.Sku, out var rest)) left[unit.Sku] = rest + unit.Units;
+        return context with { Usage = usage, Codes = codes, Left = left };
+    }
 
     /// <summary>What is left of some SKUs; those of which it is as the catalogue says are left out.</summary>
     public IReadOnlyDictionary<string, long> Left(IReadOnlyCollection<string> skus) => skus.Count == 0 ? new Dictionary<string, long>() : Left(orders.Read(transaction => transaction.Sold(skus)));
@@ -154,10 +238,6 @@ internal sealed class OpenShop
             if ((entry.Counted ?? (Catalogue.Find(entry.Sku) is >= 0 and var variant ? Catalogue.Variant(variant).Stock : null)) is { } stock) left[entry.Sku] = stock - entry.Units;
         return left;
     }
-
-    /// <summary>Those of some codes that are of batches, as they stand, by their bare form.</summary>
-    public IReadOnlyDictionary<string, BatchCode> BatchCodes(IEnumerable<string> entered) =>
-        Standing(codes.Standing(entered.Select(code => Trigger.Bare(Trigger.Normal(code)))));
 
     /// <summary>Codes of batches as pricing takes them.</summary>
     public static Dictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) => found.ToDictionary(
@@ -224,7 +304,7 @@ internal sealed class OpenShop
         return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
     }
 
-    private sealed record KnownUsage(long Uses, LocalDate Day, Dictionary<string, Usage> ById);
+    private sealed record KnownUsage(long Uses, string Day, Dictionary<string, Usage> ById);
 
     private sealed record Shelf(long Stamp, long Written, IReadOnlySet<string> Ids, IReadOnlySet<string> Batches, Dictionary<string, ShelvedPromotion> ById, LiveEdition Live)
     {

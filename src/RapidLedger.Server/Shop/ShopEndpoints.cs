@@ -1,5 +1,4 @@
 using System.Text.Json;
-using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Web;
@@ -70,7 +69,7 @@ internal static class ShopEndpoints
             repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
     }
 
-    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, IClock clock, Gatekeeper gate) => new(
+    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) => new(
         shop.Settings.Name,
         shop.Settings.Locale,
         shop.Store.Zone.Id,
@@ -84,7 +83,7 @@ internal static class ShopEndpoints
         [.. Wording.Languages],
         [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
         shop.Store.MarginFloor?.Value,
-        clock is not SystemClock,
+        clock.Stands,
         !gate.IsPrivate,
         clock.GetCurrentInstant().ToString());
 

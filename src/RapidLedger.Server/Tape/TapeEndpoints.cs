@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using NodaTime;
 using RapidLedger.Formats;
+using RapidLedger.Pricing;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
@@ -20,8 +21,8 @@ internal static class TapeEndpoints
 {
     public static void MapTape(this IEndpointRouteBuilder routes)
     {
-        routes.MapPost("/api/tape", (TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, PricingGate gate, HttpContext context) =>
-            gate.Run(gone => Print(request, effort, shop, printer, clock, gone), context)).Produces<TapeAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("tape");
+        routes.MapPost("/api/tape", (TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, OrderRepository orders, IClock clock, PricingGate gate, HttpContext context) =>
+            gate.Run(gone => Print(request, effort, shop, printer, orders, clock, gone), context)).Produces<TapeAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("tape");
         routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Refuses(400, 413, 415, 422).WithName("tapeAsCase");
         routes.MapGet("/schemas/{name}.json", (string name) => name switch
         {
@@ -46,53 +47,59 @@ internal static class TapeEndpoints
     }
 
     // Pricing is broken off when its caller has gone away.
-    private static IResult Print(TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, IClock clock, CancellationToken gone)
+    private static async Task<IResult> Print(TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, OrderRepository orders, IClock clock, CancellationToken gone)
     {
         if (EffortFault(effort) is { } fault) return fault;
         var read = request.Draft is { ValueKind: not JsonValueKind.Null } document ? shop.Read(document.GetRawText()) : null;
         var (draft, draftProblems, clauses) = (read?.Promotion, read?.Problems ?? [], read?.Clauses ?? []);
-        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
-        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : Coming.Of(draft, clock.GetCurrentInstant(), shop)));
+        var now = clock.GetCurrentInstant();
+        await orders.Lapse(now.ToUnixTimeSeconds());
+        var cart = shop.ReadCart(request.Cart, now);
+        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : Coming.Of(draft, now, shop)));
 
-        var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id);
-        var codes = shop.BatchCodes(cart.Value.Codes);
         var edition = shop.Live;
-        var live = Metrics.Measured(() => edition.Rulebook.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Left(edition.Rulebook.Givable)));
+        var beside = draft is null ? edition.Rulebook : edition.Rulebook.With(draft);
+        var context = shop.ContextOf(cart.Value, [.. beside.Givable.Union(edition.Rulebook.Givable)], effort: effort ?? 1);
+        var live = Metrics.Measured(() => context.Price(edition.Rulebook, cart.Value, gone));
         if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
-        var beside = edition.Rulebook.With(draft);
-        var priced = Metrics.Measured(() => beside.Price(cart.Value, usage, effort ?? 1, gone, codes, shop.Left(beside.Givable)));
+        var priced = Metrics.Measured(() => context.Price(beside, cart.Value, gone));
         return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, Coming.Of(draft, cart.Value.At, shop))
         {
             AsShopper = request.AsShopper == true ? StoreResult.Of(priced, shop.WordingIn(priced.Currency)) : null,
         });
     }
 
-    private static IResult? EffortFault(int? effort) => effort is null or (>= 1 and <= Pricing.Rulebook.MostEffort)
+    private static IResult? EffortFault(int? effort) => effort is null or (>= 1 and <= Rulebook.MostEffort)
         ? null
-        : Answers.Refused("/effort", ProblemCode.OutOfRange, $"An effort from 1 to {Pricing.Rulebook.MostEffort} is expected, not {effort}.");
+        : Answers.Refused("/effort", ProblemCode.OutOfRange, $"An effort from 1 to {Rulebook.MostEffort} is expected, not {effort}.");
 
     /// <summary>Everything the tape was priced with, as one self-contained case.</summary>
-    private static IResult AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, CodeRepository codes, IClock clock)
+    private static async Task<IResult> AsCase(TapeRequest request, OpenShop shop, ShopRepository repository, PromotionRepository promotions, CodeRepository codes, OrderRepository orders, IClock clock)
     {
-        var cart = CaseReader.ReadCart(WithClock(request.Cart, clock), shop.Catalogue, shop.Ids);
+        var now = clock.GetCurrentInstant();
+        await orders.Lapse(now.ToUnixTimeSeconds());
+        if (request.Cart.ValueKind != JsonValueKind.Object) return Answers.Refused("/cart", ProblemCode.WrongType, "A cart is an object.");
+        var written = JsonObject.Create(request.Cart.Clone())!;
+        var cart = shop.ReadCart(written, now);
         if (cart.Value is null) return Answers.Refused(cart.Problems);
         if (repository.Find() is not { } stored) return Answers.Refused("", ProblemCode.Missing, "There is no shop yet.");
         if (request.Draft is { ValueKind: not (JsonValueKind.Object or JsonValueKind.Null) }) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
-        var draft = request.Draft is { ValueKind: JsonValueKind.Object } written ? JsonNode.Parse(written.GetRawText())!.AsObject() : null;
+        var draft = request.Draft is { ValueKind: JsonValueKind.Object } typed ? JsonNode.Parse(typed.GetRawText())!.AsObject() : null;
         // A case holds only what is priced: a draft that makes no sense yet would be refused wherever the case is read.
         if (draft is not null && shop.Read(draft.ToJsonString()) is { Promotion: null, Problems: var problems }) return Answers.Refused(problems.Under("/draft"));
         var live = promotions.Edition(promotions.NewestEdition()?.Number ?? 0).Select(document => JsonNode.Parse(document)!.AsObject());
         JsonObject[] listed = [.. live.Where(promotion => (string?)promotion["id"] != (string?)draft?["id"]), .. draft is null ? [] : new[] { draft }];
         foreach (var promotion in listed) promotion["state"] = "live";
         var ids = listed.Select(promotion => (string?)promotion["id"]).ToHashSet();
-        var usage = shop.UsageAt(cart.Value.At, cart.Value.Shopper?.Id).Where(used => ids.Contains(used.Key));
+        var context = shop.ContextOf(cart.Value, [.. shop.Catalogue.Skus]);
+        var usage = context.Usage.Where(used => ids.Contains(used.Key));
         return Results.Json(new JsonObject
         {
             ["title"] = $"{shop.Settings.Name}, {cart.Value.At}",
             ["store"] = JsonNode.Parse(stored.Store),
-            ["catalogue"] = JsonNode.Parse(stored.Catalogue),
+            ["catalogue"] = WithStock(JsonNode.Parse(stored.Catalogue)!, context.Left),
             ["promotions"] = new JsonArray([.. listed]),
-            ["batches"] = Batches(listed, cart.Value, shop, codes),
+            ["batches"] = Batches(listed, context.Codes, shop, codes),
             ["usage"] = new JsonObject(usage.Select(used => KeyValuePair.Create<string, JsonNode?>(used.Key, new JsonObject
             {
                 ["total"] = used.Value.Total,
@@ -101,17 +108,17 @@ internal static class TapeEndpoints
                 ["budget"] = shop.Store.Currency.Write(used.Value.Budget),
                 ["drawn"] = shop.Store.Currency.Write(used.Value.Drawn),
             }))),
-            ["cart"] = JsonNode.Parse(WithClock(request.Cart, clock)),
+            ["cart"] = written,
         });
     }
 
     // The batches that the promotions name, of their codes those that the cart holds.
-    private static JsonObject Batches(JsonObject[] listed, Pricing.Cart cart, OpenShop shop, CodeRepository codes)
+    private static JsonObject Batches(JsonObject[] listed, IReadOnlyDictionary<string, BatchCode> entered, OpenShop shop, CodeRepository codes)
     {
-        var (entered, batches) = (shop.BatchCodes(cart.Codes), new JsonObject());
+        var batches = new JsonObject();
         foreach (var promotion in listed)
         {
-            var holdsCards = promotion["rewards"] is JsonArray { Count: > 0 } rewards && (string?)rewards[0]?["kind"] == "credit";
+            var holdsCards = shop.Read(promotion.ToJsonString()).Promotion?.Card is not null;
             foreach (var id in (promotion["trigger"]?["batches"] as JsonArray ?? []).Select(id => (string)id!))
             {
                 if (codes.FindBatch(id) is not { } batch || batches.ContainsKey(id)) continue;
@@ -127,12 +134,11 @@ internal static class TapeEndpoints
         return batches;
     }
 
-    /// <summary>A cart as it is read: without a moment of its own it is priced now.</summary>
-    public static byte[] WithClock(JsonElement cart, IClock clock)
+    // The stock that is left now, where orders or a count moved it.
+    private static JsonNode WithStock(JsonNode catalogue, IReadOnlyDictionary<string, long> left)
     {
-        if (cart.ValueKind != JsonValueKind.Object || cart.TryGetProperty("at", out _)) return cart.Utf8();
-        var whole = JsonObject.Create(cart.Clone())!;
-        whole["at"] = clock.GetCurrentInstant().ToString();
-        return JsonSerializer.SerializeToUtf8Bytes(whole);
+        foreach (var variant in catalogue["products"]!.AsArray().SelectMany(product => product!["variants"]!.AsArray()))
+            if (left.TryGetValue((string)variant!["sku"]!, out var rest)) variant["stock"] = Math.Max(0, rest);
+        return catalogue;
     }
 }

@@ -103,9 +103,9 @@ internal sealed class TapePrinter(OpenShop shop)
             PrintedEntry Entry(string from, long amount, long units, string? label = null, string? net = null) =>
                 new(outcome.Promotion.Id, label ?? outcome.Promotion.Shown, outcome.Promotion.Named, from, priced.Currency.Write(amount), units, net, null);
 
-            if (outcome.Promotion.Rewards[0] is Markdown or Credit)
+            if (outcome.Promotion is { Card: not null } or { Rewards: [Markdown] })
             {
-                yield return Entry(outcome.Promotion.Rewards[0] is Markdown ? "markdown" : "credit", outcome.Amount, outcome.Units);
+                yield return Entry(outcome.Promotion.Card is null ? "markdown" : "credit", outcome.Amount, outcome.Units);
                 continue;
             }
 

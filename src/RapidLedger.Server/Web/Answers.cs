@@ -38,6 +38,14 @@ internal static class Answers
     public static IResult NoPromotion(string id) =>
         NotFound(ProblemCode.UnknownPromotion, $"There is no promotion '{id}'. It may have been thrown away in another window.");
 
+    /// <summary>That a list holds nothing at a place; null: it does not.</summary>
+    public static IResult? EmptyPlace(IReadOnlyList<object?>? list, string at)
+    {
+        for (var place = 0; place < (list?.Count ?? 0); place++)
+            if (list![place] is null) return Refused($"{at}/{place}", ProblemCode.WrongType, "Nothing stands here. Take it out of the list.");
+        return null;
+    }
+
     /// <summary>Problems of a part of what was sent, told where they stand in all of it.</summary>
     public static IReadOnlyList<Problem> Under(this IReadOnlyList<Problem> problems, string pointer) => [.. problems.Select(problem => problem with { At = $"{pointer}{problem.At}" })];
 

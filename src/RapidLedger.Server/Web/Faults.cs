@@ -61,6 +61,9 @@ internal static partial class Faults
             // A document that breaks off has a place in lines; one of another shape has a way of names.
             var at = PointerOf(json.Path);
             var missing = Missing().Match(json.Message);
+            // The way to an unknown member ends at what holds it.
+            if (Unknown().Match(json.Message) is { Success: true } unknown)
+                return (StatusCodes.Status422UnprocessableEntity, new($"{at[..(at.EndsWith($"/{Pointer.Escaped(unknown.Groups[1].Value)}", StringComparison.Ordinal) ? at.LastIndexOf('/') : at.Length)]}/{Pointer.Escaped(unknown.Groups[1].Value)}", ProblemCode.UnknownName, $"'{unknown.Groups[1].Value}' is not known here. Is it misspelt?"));
             return missing.Success
                 ? (error.StatusCode, new($"{at}/{missing.Groups[1].Value}", ProblemCode.Missing, $"'{missing.Groups[1].Value}' is missing here."))
                 : at.Length > 0
@@ -99,6 +102,9 @@ internal static partial class Faults
 
     [GeneratedRegex("""parameter "\S+ (\w+)" from "(.*)"\.$""", RegexOptions.Singleline)]
     private static partial Regex Bound();
+
+    [GeneratedRegex("^The JSON property '(.*)' could not be mapped", RegexOptions.Singleline)]
+    private static partial Regex Unknown();
 
     [GeneratedRegex("""parameter "\S+ (\w+)" was not provided""")]
     private static partial Regex Required();

@@ -5,7 +5,8 @@ namespace RapidLedger.Server.Web;
 
 /// <summary>
 /// Pricing is work for the processor: only so much of it is done at once, a few more wait in line, and the others are asked to come again.
-/// It is given up when whoever asked has gone, or when it takes too long.
+/// It is given up when whoever asked has gone, or when it takes too long. The app and the store interface each have a line of their own, and
+/// of each only as many stand before the processors as there are of these: neither waits behind the whole line of the other.
 /// </summary>
 internal class PricingGate : IDisposable
 {
@@ -17,17 +18,20 @@ internal class PricingGate : IDisposable
     // Threads that are left for everybody else while pricing takes all of its own.
     private const int SpareThreads = 16;
 
-    private readonly ConcurrencyLimiter limiter;
+    private readonly ConcurrencyLimiter line;
+    private readonly Processors processors;
 
-    public PricingGate()
-        : this(UsuallyWaiting)
+    public PricingGate(Processors processors)
+        : this(processors, UsuallyWaiting)
     {
     }
 
+    /// <param name="processors">Shared by all that is priced.</param>
     /// <param name="waitingForEach">How many may wait in line for each processor.</param>
-    protected PricingGate(int waitingForEach)
+    protected PricingGate(Processors processors, int waitingForEach)
     {
-        limiter = new(new()
+        this.processors = processors;
+        line = new(new()
         {
             PermitLimit = Environment.ProcessorCount,
             QueueLimit = waitingForEach * Environment.ProcessorCount,
@@ -38,20 +42,26 @@ internal class PricingGate : IDisposable
     }
 
     /// <summary>How many wait in line.</summary>
-    public long Waiting => limiter.GetStatistics()?.CurrentQueuedCount ?? 0;
+    public long Waiting => line.GetStatistics()?.CurrentQueuedCount ?? 0;
 
     /// <summary>Does some pricing when there is room for it.</summary>
     /// <param name="work">What is to be done; it looks at its token all the time.</param>
     /// <param name="context">Whose request it is.</param>
-    public async Task<IResult> Run(Func<CancellationToken, IResult> work, HttpContext context)
+    public Task<IResult> Run(Func<CancellationToken, IResult> work, HttpContext context) => Run(gone => Task.FromResult(work(gone)), context);
+
+    /// <summary>Does some pricing when there is room for it.</summary>
+    /// <param name="work">What is to be done; it looks at its token all the time.</param>
+    /// <param name="context">Whose request it is.</param>
+    public async Task<IResult> Run(Func<CancellationToken, Task<IResult>> work, HttpContext context)
     {
-        using var lease = await limiter.AcquireAsync(1, context.RequestAborted);
+        using var lease = await line.AcquireAsync(1, context.RequestAborted);
         if (!lease.IsAcquired) return Later(context, StatusCodes.Status429TooManyRequests, "Too many carts are being priced at once. Try again in a second.");
+        using var processor = await processors.Free.AcquireAsync(1, context.RequestAborted);
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted);
         patience.CancelAfter(Longest);
         try
         {
-            return work(patience.Token);
+            return await work(patience.Token);
         }
         catch (OperationCanceledException) when (!context.RequestAborted.IsCancellationRequested)
         {
@@ -61,7 +71,7 @@ internal class PricingGate : IDisposable
 
     public void Dispose()
     {
-        limiter.Dispose();
+        line.Dispose();
         GC.SuppressFinalize(this);
     }
 
@@ -70,4 +80,13 @@ internal class PricingGate : IDisposable
         context.Response.Headers.RetryAfter = "1";
         return Answers.Refused(status, [new("", ProblemCode.Busy, message)]);
     }
+}
+
+/// <summary>As many pricings at once as there are processors, whoever asks for them.</summary>
+internal sealed class Processors : IDisposable
+{
+    /// <summary>A place at a processor; whoever came first has it first.</summary>
+    public ConcurrencyLimiter Free { get; } = new(new() { PermitLimit = Environment.ProcessorCount, QueueLimit = int.MaxValue, QueueProcessingOrder = QueueProcessingOrder.OldestFirst });
+
+    public void Dispose() => Free.Dispose();
 }

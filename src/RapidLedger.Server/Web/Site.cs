@@ -15,6 +15,7 @@ using RapidLedger.Server.Selling;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
 using RapidLedger.Storage;
+using NodaTime;
 
 namespace RapidLedger.Server.Web;
 
@@ -84,6 +85,7 @@ internal static class Site
         Log(builder, options);
         var services = builder.Services;
         services.AddSingleton(options.Clock);
+        services.AddSingleton<IClock>(options.Clock);
         services.AddSingleton(_ => new Database(options.Data));
         services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts, options.StorePort));
         services.AddSingleton<ShopRepository>();
@@ -95,11 +97,16 @@ internal static class Site
         services.AddSingleton<CodeMaking>();
         services.AddSingleton<CodeStories>();
         services.AddSingleton<CodeGuard>();
-        services.AddSingleton<Till>();
+        services.AddSingleton<Quoting>();
+        services.AddSingleton<Placing>();
+        services.AddSingleton<Taking>();
+        services.AddSingleton<GivingBack>();
         services.AddSingleton<OpenShop>();
+        services.AddSingleton<Publishing>();
         services.AddSingleton<Register>();
         services.AddSingleton<ItemSearch>();
         services.AddSingleton<TapePrinter>();
+        services.AddSingleton<Processors>();
         services.AddSingleton<PricingGate>();
         services.AddSingleton<StoreGate>();
         services.AddSingleton<DemoShop>();
@@ -110,6 +117,7 @@ internal static class Site
             serializer.RespectRequiredConstructorParameters = true;
             serializer.RespectNullableAnnotations = true;
             serializer.AllowDuplicateProperties = false;
+            serializer.UnmappedMemberHandling = JsonUnmappedMemberHandling.Disallow;
             // What nests too deep is told by the document's own reader.
             serializer.MaxDepth = 512;
             serializer.Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping;

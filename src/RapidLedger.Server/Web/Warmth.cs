@@ -1,6 +1,5 @@
 using System.Text.Json;
 using NodaTime;
-using RapidLedger.Formats;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
@@ -22,12 +21,12 @@ internal static class Warmth
         _ = services.GetRequiredService<PricingGate>();
         var edition = shop.Live;
         var clock = services.GetRequiredService<IClock>();
-        var carts = shop.SampleCarts.Select(stored => CaseReader.ReadCart(TapeEndpoints.WithClock(JsonDocument.Parse(stored.Document).RootElement, clock), shop.Catalogue, shop.Ids).Value).OfType<Pricing.Cart>().ToArray();
+        var carts = shop.SampleCarts.Select(stored => shop.ReadCart(JsonDocument.Parse(stored.Document).RootElement, clock.GetCurrentInstant()).Value).OfType<Pricing.Cart>().ToArray();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         for (var time = 0; carts.Length > 0 && time < Times && (time < carts.Length || watch.Elapsed < Longest); time++)
         {
             var cart = carts[time % carts.Length];
-            _ = printer.Print(edition.Rulebook.Price(cart, shop.UsageAt(cart.At, cart.Shopper?.Id)), null, edition);
+            _ = printer.Print(shop.ContextOf(cart, edition.Rulebook.Givable).Price(edition.Rulebook, cart, default), null, edition);
         }
     }
 }

@@ -20,7 +20,7 @@ internal sealed class CompiledPromotion
         Passes = [.. promotion.Rewards.SelectMany(reward => reward.Passes).Distinct()];
         After = [.. AfterConditions(promotion.When).Select(spend => new AfterSpend(spend, compiler))];
         Markdown = promotion.Rewards is [Markdown markdown] ? new(markdown, compiler) : null;
-        Credit = promotion.Rewards is [Credit credit] ? credit : null;
+        Credit = promotion.Card;
         Stacking = promotion.Stacking ?? Stacking.Any;
         IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
         var touches = Credit is not null ? [null] : Rewards.Select(reward => reward.Touches).Append(Markdown?.Touches ?? []).ToArray();

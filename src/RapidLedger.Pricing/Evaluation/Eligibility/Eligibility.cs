@@ -59,10 +59,16 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, Ente
         entered.Where(promotion.IsStartedBy).OrderBy(code => promotion.Codes.Contains(code.Normal) ? 0 : 1);
 
     /// <summary>What keeps a code from being used for a promotion that it starts; null: it is good.</summary>
-    public static CodeFault? FaultOf(EnteredCode code, CompiledPromotion promotion, CartView cart) =>
-        code.OfBatch is { } batch && !promotion.Codes.Contains(code.Normal)
-            ? batch.FaultOn(cart.Cart.At.InZone(cart.Catalogue.Store.Zone).Date, promotion.Credit is not null)
-            : null;
+    public CodeFault? FaultOf(EnteredCode code, CompiledPromotion promotion, CartView cart)
+    {
+        if (code.OfBatch is not { } batch || promotion.Codes.Contains(code.Normal))
+            return promotion.Credit is not null && Held(promotion, code, cart) == 0 ? CodeFault.UsedUp : null;
+        return batch.FaultOn(cart.Cart.At.InZone(cart.Catalogue.Store.Zone).Date, promotion.Credit is null ? null : Held(promotion, code, cart));
+    }
+
+    /// <summary>What is on a card, in minor units of the cart's currency: on the promotion's own, or on that of a code of a batch.</summary>
+    public long Held(CompiledPromotion promotion, EnteredCode code, CartView cart) => promotion.Credit!.Held(
+        cart.Currency, cart.Catalogue.Store, code.OfBatch is { } batch && !promotion.Codes.Contains(code.Normal) ? batch.Drawn : UsageOf(promotion).Drawn);
 
     /// <summary>The codes of the cart that a promotion can be started by now: the first of them is used.</summary>
     public IEnumerable<EnteredCode> GoodCodesOf(CompiledPromotion promotion, CartView cart) => CodesOf(promotion).Where(code => FaultOf(code, promotion, cart) is null);
@@ -95,7 +101,7 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, Ente
             Obstacle.None => null,
             Obstacle.Failed => new Reason.Failed(promotion.Failure!),
             Obstacle.Code => new Reason.CodeNotEntered(),
-            Obstacle.SpentCode => CodesOf(promotion).First() is var code ? new Reason.CodeSpent(code.Normal, FaultOf(code, promotion, cart)!.Value, code.OfBatch!.LastDay) : null,
+            Obstacle.SpentCode => CodesOf(promotion).First() is var code ? new Reason.CodeSpent(code.Normal, FaultOf(code, promotion, cart)!.Value, code.OfBatch?.LastDay) : null,
             Obstacle.Ahead => new Reason.NotStarted(window!.Start!.Value, window.GraceMinutes),
             Obstacle.Over => new Reason.Ended(Ended(promotion, cart), window!.GraceMinutes),
             Obstacle.Between => new Reason.BetweenOccurrences(promotion.Occurrences!.Next(at)!.Starts, window!.GraceMinutes),

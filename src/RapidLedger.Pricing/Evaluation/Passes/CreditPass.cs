@@ -36,14 +36,13 @@ internal static class CreditPass
     // Its own code, or none, is one card; every good code of a batch is one of its own.
     private static List<CardPayment> CardsOf(CompiledPromotion promotion, CartView cart, Eligibility usage)
     {
-        var (currency, store) = (cart.Currency, cart.Catalogue.Store);
         EnteredCode[] codes = promotion.IsAutomatic ? [new("", null)] : [.. usage.GoodCodesOf(promotion, cart)];
         var cards = new List<CardPayment>();
         foreach (var code in codes)
         {
             var isOwn = promotion.IsAutomatic || promotion.Codes.Contains(code.Normal);
             if (isOwn && cards.Exists(card => card.IsOwn)) continue;
-            cards.Add(new(code.Normal, isOwn, promotion.Credit!.Held(currency, store, isOwn ? usage.UsageOf(promotion).Drawn : code.OfBatch!.Drawn), 0));
+            cards.Add(new(code.Normal, isOwn, usage.Held(promotion, code, cart), 0));
         }
 
         return cards;

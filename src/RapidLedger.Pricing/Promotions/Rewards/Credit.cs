@@ -17,11 +17,19 @@ public sealed record Credit(Amount Amount, bool KeepRest) : Reward
     /// <param name="drawn">In minor units of the base currency.</param>
     public long Held(Currency currency, Store store, long drawn)
     {
-        var amount = Amount.For(currency, store) ?? 0;
+        var (amount, inBase) = Worth(currency, store);
         if (drawn == 0) return amount;
-        // Where nothing is named in the base currency, its amount there is what it holds here at the rate.
-        var inBase = Amount.For(store.Currency, store) ?? store.RateTo(currency)?.ToBase(amount, store.Currency, currency, store.Rounding) ?? 0;
         return !KeepRest || drawn >= inBase ? 0 : (long)((Int128)amount * (inBase - drawn) / inBase);
+    }
+
+    /// <summary>What it holds when new: in minor units of a cart's currency, and of the base currency.</summary>
+    /// <param name="currency">The cart's.</param>
+    /// <param name="store">The shop.</param>
+    public (long Here, long InBase) Worth(Currency currency, Store store)
+    {
+        var here = Amount.For(currency, store) ?? 0;
+        // Where nothing is named in the base currency, its amount there is what it holds here at the rate.
+        return (here, Amount.For(store.Currency, store) ?? store.RateTo(currency)?.ToBase(here, store.Currency, currency, store.Rounding) ?? 0);
     }
 
     /// <inheritdoc/>

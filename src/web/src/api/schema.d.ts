@@ -635,7 +635,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** An order with its redemptions, in amounts of the base currency, as limits count them. */
+        /** One order, with its redemptions. */
         get: operations["orderPage"];
         put?: never;
         post?: never;
@@ -956,6 +956,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** One order, with its redemptions. */
         get: operations["order"];
         put?: never;
         post?: never;
@@ -1480,7 +1481,11 @@ export interface components {
                 toCredit: string;
                 toMoney: string;
                 cards?: {
-                    code: string;
+                    promotion: string;
+                    code?: string;
+                    amount: string;
+                    now: string;
+                    waiting: string;
                     usable: boolean;
                 }[];
             };
@@ -2113,6 +2118,8 @@ export interface components {
                 }[];
             }[];
         };
+        /** @description That an order was paid: there is nothing to say beside. */
+        TakeRequest: Record<string, never>;
         /** @description The answer to a cart: a print, or what is wrong with the draft or the cart. */
         TapeAnswer: {
             print: null | components["schemas"]["TapePrint"];
@@ -3697,6 +3704,15 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5677,7 +5693,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": null | components["schemas"]["TakeRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

@@ -168,7 +168,7 @@ function withUnits(lines: Cart['lines'], sku: string, units: number) {
 }
 
 /** The moment of a cart as the server is asked for it; none: now. */
-export const clockOf = (at: string | undefined) => (at ? new Date(at).toISOString().replace('.000Z', 'Z') : undefined);
+export const clockOf = (at: string | undefined) => (at ? new Date(at).toISOString().replace(/\.\d+Z$/, 'Z') : undefined);
 
 const WORDS: Record<string, string> = {
   at: 'the clock',

@@ -1,4 +1,6 @@
 /** Writes amounts and moments in the shop's locale and zone. */
+
+import { readLocal } from './local';
 export type Format = {
   /** 12.50 → €12.50 */
   money: (amount: string, currency: string) => string;
@@ -60,12 +62,11 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     lately: (at) => late.format(new Date(at)),
     toLocal,
     fromLocal: (local) => {
-      // Date.parse alone makes moments out of many texts that are none.
-      const asUtc = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(local) ? Date.parse(`${local}:00Z`) : Number.NaN;
+      const asUtc = readLocal(local);
       if (Number.isNaN(asUtc)) return undefined;
       // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
       let guess = asUtc;
-      for (let step = 0; step < 2; step += 1) guess += asUtc - Date.parse(`${toLocal(guess)}:00Z`);
+      for (let step = 0; step < 2; step += 1) guess += asUtc - readLocal(toLocal(guess)) - (guess % 60_000);
       // Years that have not four digits cannot be told so.
       if (Number.isNaN(guess)) return undefined;
       return new Date(guess).toISOString().replace('.000Z', 'Z');

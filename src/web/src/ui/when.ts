@@ -1,5 +1,7 @@
 /** A date and time as people type them, read in the shop's own language and time. Local times are written 2027-03-05T18:00. */
 
+import { addMonths, readLocal, writeLocal } from './local';
+
 export type Read = { local: string; other?: string } | { problem: string };
 
 type About = {
@@ -15,8 +17,6 @@ type About = {
 const MINUTE = 60_000;
 const DAY = 86_400_000;
 
-const at = (local: string) => Date.parse(`${local}:00Z`);
-const write = (moment: number) => new Date(moment).toISOString().slice(0, 16);
 const midnight = (moment: number) => Math.floor(moment / DAY) * DAY;
 const weekday = (moment: number) => (new Date(moment).getUTCDay() + 6) % 7;
 
@@ -36,8 +36,14 @@ const COUNTS: Record<string, number> = {
 };
 const LENGTHS: Record<string, number> = { minute: MINUTE, hour: 60 * MINUTE, day: DAY, week: 7 * DAY, fortnight: 14 * DAY };
 
+type Names = { months: Map<string, number>; days: Map<string, number> };
+
+const namesByLocale = new Map<string, Names>();
+
 /** The names of months and days, in English and in the shop's language. */
-function namesIn(locale: string) {
+function namesIn(locale: string): Names {
+  const known = namesByLocale.get(locale);
+  if (known) return known;
   const months = new Map<string, number>();
   const days = new Map<string, number>();
   for (const language of ['en', locale])
@@ -48,7 +54,9 @@ function namesIn(locale: string) {
       for (let n = 0; n < 12; n += 1) months.set(plain(month.format(Date.UTC(2024, n, 1))), n);
       for (let n = 0; n < 7; n += 1) days.set(plain(day.format(Date.UTC(2024, 0, 1 + n))), n);
     }
-  return { months, days };
+  const names = { months, days };
+  namesByLocale.set(locale, names);
+  return names;
 }
 
 /** Whether the shop's language writes the day before the month. */
@@ -58,12 +66,12 @@ const dayFirst = (locale: string) => {
 };
 
 export function readWhen(text: string, about: About): Read {
-  const now = at(about.now);
+  const now = readLocal(about.now);
   const today = midnight(now);
   const words = text.trim().toLowerCase().replace(/\s+/g, ' ');
   const unknown = { problem: `“${text.trim()}” is not understood. Write 5 March 18:00, Friday, tomorrow 9:00 or 2027-03-05 18:00.` };
   if (words === '') return { problem: 'Write a date, such as 5 March 18:00.' };
-  if (words === 'now') return { local: write(now) };
+  if (words === 'now') return { local: writeLocal(now) };
 
   if (words === 'this weekend' || words === 'the weekend' || words === 'next weekend') {
     const saturday =
@@ -79,13 +87,11 @@ export function readWhen(text: string, about: About): Read {
     /^(?:for |in )?(\d+|an?|one|two|three|four|five|six|seven|eight|ten|twelve) (minute|hour|day|week|fortnight|month|year)s?$/.exec(words);
   if (span?.[1] && span[2]) {
     const count = COUNTS[span[1]] ?? Number(span[1]);
-    const from = words.startsWith('in ') || about.edge === 'start' || !about.start ? now : at(about.start);
+    const from = words.startsWith('in ') || about.edge === 'start' || !about.start ? now : readLocal(about.start);
     if (span[2] === 'month' || span[2] === 'year') {
-      const to = new Date(from);
-      to.setUTCMonth(to.getUTCMonth() + count * (span[2] === 'year' ? 12 : 1));
-      return { local: write(to.getTime()) };
+      return { local: writeLocal(addMonths(from, count * (span[2] === 'year' ? 12 : 1))) };
     }
-    return { local: write(from + count * (LENGTHS[span[2]] ?? DAY)) };
+    return { local: writeLocal(from + count * (LENGTHS[span[2]] ?? DAY)) };
   }
 
   // The time of day first, so that what is left is the day.
@@ -118,12 +124,12 @@ export function readWhen(text: string, about: About): Read {
   if (day === undefined) return unknown;
   if (day === null && minutes === undefined) return unknown;
   // A time alone is that of today, or of the day it starts.
-  const base = day ?? (about.edge === 'end' && about.start ? midnight(at(about.start)) : today);
-  return { local: write(base + (minutes ?? (about.edge === 'end' ? 1440 : 0)) * MINUTE) };
+  const base = day ?? (about.edge === 'end' && about.start ? midnight(readLocal(about.start)) : today);
+  return { local: writeLocal(base + (minutes ?? (about.edge === 'end' ? 1440 : 0)) * MINUTE) };
 }
 
 function both(start: number, end: number, edge: 'start' | 'end'): Read {
-  return edge === 'start' ? { local: write(start), other: write(end) } : { local: write(end), other: write(start) };
+  return edge === 'start' ? { local: writeLocal(start), other: writeLocal(end) } : { local: writeLocal(end), other: writeLocal(start) };
 }
 
 // The first moment of a day; null: none is said; undefined: not understood; a text: what is wrong with it.
@@ -182,10 +188,10 @@ function calendar(year: number, month: number, day: number, text: string): numbe
 
 /** A local time in the shop's language; the end of a day is said as its 24:00. */
 export function sayWhen(local: string, locale: string, edge: 'start' | 'end'): string {
-  const isEndOfDay = edge === 'end' && local.endsWith('T00:00');
-  const shown = new Date(at(local.slice(0, 16)) - (isEndOfDay ? MINUTE : 0));
+  const isEndOfDay = edge === 'end' && /T00:00(:00)?$/.test(local);
+  const shown = new Date(readLocal(local) - (isEndOfDay ? MINUTE : 0));
   const day = new Intl.DateTimeFormat(locale, { timeZone: 'UTC', weekday: 'short', day: 'numeric', month: 'long', year: 'numeric' }).format(
     shown,
   );
-  return `${day}, ${isEndOfDay ? '24:00' : local.slice(11, 16)}`;
+  return `${day}, ${isEndOfDay ? '24:00' : local.slice(11)}`;
 }

@@ -49,7 +49,7 @@ export function Repeats({ window, set, now, locale, comings, wanting }: Props) {
   const change = (next: Repeat) => {
     const rule = writeRepeat(next);
     if (rule === undefined) return set({ repeat: undefined, lasts: undefined });
-    set({ repeat: rule, lasts: window.lasts ?? 'PT4H', start: next.kind === 'rule' ? start : firstFrom(next, start.slice(0, 16)) });
+    set({ repeat: rule, lasts: window.lasts ?? 'PT4H', start: next.kind === 'rule' ? start : firstFrom(next, start) });
   };
   const begin = (kind: string) => {
     const today = DAYS[(new Date(`${start.slice(0, 10)}T00:00Z`).getUTCDay() + 6) % 7] as string;

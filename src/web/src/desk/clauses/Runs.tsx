@@ -2,6 +2,7 @@ import type { Coming, Json } from '../../api/client';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
+import { isLocal } from '../../ui/local';
 import { toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { WhenPopup } from '../../ui/WhenPopup';
@@ -26,8 +27,8 @@ export function Runs({ draft, comings }: { draft: Draft; comings: Coming[] }) {
     return (
       <WhenPopup
         label={name === 'start' ? 'Start' : 'End'}
-        words={/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(written) ? sayWhen(written.slice(0, 16), info.locale, name) : written || empty}
-        value={/^\d{4}-\d\d-\d\dT\d\d:\d\d/.test(written) ? written.slice(0, 16) : undefined}
+        words={isLocal(written) ? sayWhen(written, info.locale, name) : written || empty}
+        value={isLocal(written) ? written : undefined}
         edge={name}
         locale={info.locale}
         zone={info.timeZone}

@@ -1,4 +1,6 @@
 /** A repeating window as people say it: each day, some days of each week, or a day of each month. Anything else is a rule (RFC 5545). */
+
+import { readLocal, writeLocal } from '../../ui/local';
 export type Repeat =
   | { kind: 'never' }
   | { kind: 'daily' }
@@ -39,7 +41,6 @@ export function writeRepeat(repeat: Repeat): string | undefined {
 }
 
 const DAY = 86_400_000;
-const moment = (local: string) => Date.parse(`${local}:00Z`);
 const dayOf = (at: number) => DAYS[(new Date(at).getUTCDay() + 6) % 7] as string;
 const lengthOfMonth = (at: number) => new Date(Date.UTC(new Date(at).getUTCFullYear(), new Date(at).getUTCMonth() + 1, 0)).getUTCDate();
 
@@ -59,7 +60,7 @@ export function firstFrom(repeat: Repeat, local: string): string {
         return true;
     }
   };
-  for (let at = moment(local), tries = 0; tries < 800; at += DAY, tries += 1) if (hits(at)) return new Date(at).toISOString().slice(0, 16);
+  for (let at = readLocal(local), tries = 0; tries < 800; at += DAY, tries += 1) if (hits(at)) return writeLocal(at);
   return local;
 }
 

@@ -1,0 +1,17 @@
+using RapidLedger.Pricing;
+
+namespace RapidLedger.Server.Shop;
+
+/// <summary>
+/// What surrounds the pricing of a cart in the shop: what has been used up, how the cart's codes stand, what is left of what can be given,
+/// and how much work may be put into it. Made by <see cref="OpenShop.ContextOf"/> alone, so that tape, quote, order and case agree.
+/// </summary>
+/// <param name="Usage">What has been used so far, by promotion.</param>
+/// <param name="Codes">Those of the cart's codes that are of batches, by their bare form.</param>
+/// <param name="Left">What is left of SKUs, where orders or a count moved it.</param>
+/// <param name="Effort">As a multiple of the default.</param>
+internal sealed record PricingContext(IReadOnlyDictionary<string, Usage> Usage, IReadOnlyDictionary<string, BatchCode> Codes, IReadOnlyDictionary<string, long> Left, int Effort)
+{
+    /// <summary>Prices the cart that it was made for.</summary>
+    public PricedCart Price(Rulebook rulebook, Cart cart, CancellationToken gone) => rulebook.Price(cart, Usage, Effort, gone, Codes, Left);
+}
