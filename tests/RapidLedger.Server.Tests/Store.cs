@@ -15,11 +15,13 @@ internal sealed class Store : IDisposable
     public static string NewKey(RunningServer server, string kind) => RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();
 
     /// <summary>Writes a promotion and puts it live.</summary>
-    public static async Task PutLive(RunningServer server, string document)
+    /// <returns>Its id.</returns>
+    public static async Task<string> PutLive(RunningServer server, string document)
     {
         var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = JsonNode.Parse(document) });
         var (status, answer) = await server.Send(HttpMethod.Post, $"/api/promotions/{(string)begun!["id"]!}/live", new { revision = (long)begun["revision"]!, document = begun["document"] });
         Assert.True(status == 200, answer?.ToJsonString());
+        return (string)begun["id"]!;
     }
 
     private readonly HttpClient http;
@@ -32,6 +34,21 @@ internal sealed class Store : IDisposable
     }
 
     public async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;
+
+    /// <summary>The status of the answer to what is only read.</summary>
+    public async Task<int> Asked(string path)
+    {
+        using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
+        return (int)answer.StatusCode;
+    }
+
+    /// <summary>Brings a batch of codes.</summary>
+    /// <returns>Its id.</returns>
+    public static async Task<string> Bring(RunningServer server, params string[] codes)
+    {
+        using var brought = await server.Http.PostAsync(new Uri("/api/batches/bring?note=brought", UriKind.Relative), new StringContent($"code\n{string.Join('\n', codes)}\n", null, "text/csv"));
+        return (string)JsonNode.Parse(await brought.Content.ReadAsStringAsync())!["id"]!;
+    }
 
     public async Task<JsonNode> Quote(JsonObject cart)
     {

@@ -11,7 +11,7 @@ public class StoreTests
     [Fact]
     public async Task A_shop_gets_from_a_cart_to_a_paid_order_and_back()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var store = new Store(server, NewKey(server, "server"));
         var cart = Documents.Cart(("DROVER-PANNIER-MOSS", 3)).With("codes", """["letter15"]""").With("shopper", """{"id": "s-new"}""");
         var before = await LastChange(store);
@@ -96,10 +96,11 @@ public class StoreTests
     [Fact]
     public async Task A_hold_lapses_frees_what_it_used_and_is_taken_only_if_that_is_still_free()
     {
-        await using var server = await RunningServer.Start();
+        var shop = OwnShop.Of("EUR");
+        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         await PutLive(server, """{"label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}""");
-        var cart = Pannier.With("codes", """["LAST"]""");
+        var cart = shop.Cart(("B", 1)).With("codes", """["LAST"]""");
         string held;
         JsonNode quote;
         using (var store = new Store(server, key))
@@ -133,17 +134,18 @@ public class StoreTests
     [Fact]
     public async Task Who_tries_again_is_quoted_and_sold_what_the_first_try_held()
     {
-        await using var server = await RunningServer.Start();
+        var shop = OwnShop.Of("EUR");
+        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         // The last use, the last gift, and for first orders only: the hold has all three.
-        await PutLive(server, """{"label": "Again", "trigger": {"codes": ["AGAIN"]}, "limits": {"total": 1}, "when": {"shopper": {"orders": {"op": "=", "n": 0}}}, "rewards": [{"kind": "gift", "give": {"skus": ["MOOR-TYRE-32-622"]}, "quantity": 3}]}""");
-        var cart = Pannier.With("codes", """["AGAIN"]""").With("shopper", """{"id": "again"}""");
+        await PutLive(server, """{"label": "Again", "trigger": {"codes": ["AGAIN"]}, "limits": {"total": 1}, "when": {"shopper": {"orders": {"op": "=", "n": 0}}}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}, "quantity": 9}]}""");
+        var cart = shop.Cart(("B", 1)).With("codes", """["AGAIN"]""").With("shopper", """{"id": "again"}""");
         JsonNode first;
         string held;
         using (var store = new Store(server, key))
         {
             first = await store.Quote(cart);
-            Assert.Equal(3, (int)first["shown"]!["gifts"]![0]!["quantity"]!);
+            Assert.Equal(9, (int)first["shown"]!["gifts"]![0]!["quantity"]!);
             held = (string)(await store.Place(cart, first, "first")).Order["id"]!;
             Assert.NotEqual(first["shown"]!.ToJsonString(), (await store.Quote(cart))["shown"]!.ToJsonString());
             var (status, again) = await store.Post("quote", new { cart, replaces = held }, null);
@@ -169,20 +171,20 @@ public class StoreTests
     [Fact]
     public async Task A_lapsed_order_that_a_card_had_paid_is_taken_only_while_the_card_still_holds_it()
     {
-        await using var server = await RunningServer.Start();
+        var shop = OwnShop.Of("EUR");
+        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
-        using var csv = await server.Http.PostAsync(new Uri("/api/batches/bring?note=cards", UriKind.Relative), new StringContent("code\nCARD-1\n", null, "text/csv"));
-        var batch = (string)(await csv.Content.ReadFromJsonAsync<JsonNode>())!["id"]!;
-        await PutLive(server, $$"""{"label": "Card", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "100.00", "keepRest": true}]}""");
-        var cart = Pannier.With("codes", """["card1"]""");
+        var batch = await Bring(server, "CARD-1");
+        await PutLive(server, $$"""{"label": "Card", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "60.00", "keepRest": true}]}""");
+        var cart = shop.Cart(("B", 1)).With("codes", """["card1"]""");
         string held;
         using (var store = new Store(server, key))
         {
-            // 64.90 and delivery 4.90 of the card's 100.00.
+            // 33.33 and delivery 4.90 of the card's 60.00.
             var quote = await store.Quote(cart);
-            Assert.Equal(("69.80", "0.00"), ((string)quote["shown"]!["credit"]!, (string)quote["shown"]!["due"]!));
+            Assert.Equal(("38.23", "0.00"), ((string)quote["shown"]!["credit"]!, (string)quote["shown"]!["due"]!));
             held = (string)(await store.Place(cart, quote, "held")).Order["id"]!;
-            Assert.Equal("30.20", (string)(await store.Quote(cart))["shown"]!["credit"]!);
+            Assert.Equal("21.77", (string)(await store.Quote(cart))["shown"]!["credit"]!);
         }
 
         server.Kill();
@@ -192,7 +194,7 @@ public class StoreTests
         var (late, refusal) = await later.Post($"orders/{held}/take", null, "late");
         Assert.Equal((409, "/codes"), (late, (string)refusal["problems"]![0]!["at"]!));
         var back = (await later.Post($"orders/{(string)other["id"]!}/give-back", null, "back")).Body;
-        Assert.Equal(("69.80", "0.00", true), ((string)back["returned"]!["toCredit"]!, (string)back["returned"]!["toMoney"]!, (bool)back["returned"]!["cards"]![0]!["usable"]!));
+        Assert.Equal(("38.23", "0.00", true), ((string)back["returned"]!["toCredit"]!, (string)back["returned"]!["toMoney"]!, (bool)back["returned"]!["cards"]![0]!["usable"]!));
         Assert.Equal(200, (await later.Post($"orders/{held}/take", null, "late again")).Status);
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
@@ -200,12 +202,21 @@ public class StoreTests
     [Fact]
     public async Task A_rehearsal_at_another_clock_uses_nothing_up()
     {
-        await using var server = await RunningServer.Start();
+        var shop = OwnShop.Of("AUD");
+        await using var server = await shop.Serve();
         using var counter = new Store(server, (string)(await server.Get("/api/counter"))["key"]!);
-        var cart = Pannier.With("codes", """["LETTER15"]""").With("at", "\"2027-03-12T10:00:00Z\"").With("shopper", """{"id": "r"}""").With("lines", """[{"sku": "DROVER-PANNIER-MOSS", "quantity": 3}]""");
+        var cart = shop.Cart(("B", 1)).With("codes", """["LETTER15"]""").With("at", "\"2027-03-12T10:00:00Z\"").With("shopper", """{"id": "r"}""");
+        await PutLive(server, """{"label": "Letter", "trigger": {"codes": ["LETTER15"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}""");
         var quote = await counter.Quote(cart);
         var (status, order) = await counter.Place(cart, quote, "r", take: true);
         Assert.Equal((201, true), (status, (bool)order["rehearsal"]!));
+        // Said or not, now is no rehearsal.
+        cart.Remove("at");
+        var (_, counted) = await counter.Place(cart, await counter.Quote(cart), "now", take: true);
+        Assert.False((bool)counted["rehearsal"]!);
+        Assert.Equal("limitReached", (string)(await counter.Quote(cart))["result"]!["codes"]![0]!["status"]!);
+        await counter.Post($"orders/{counted["id"]}/give-back", null, "back");
+        cart["at"] = "2027-03-12T10:00:00Z";
         Assert.Equal(quote["shown"]!.ToJsonString(), (await counter.Quote(cart))["shown"]!.ToJsonString());
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
@@ -235,7 +246,7 @@ public class StoreTests
     [Fact]
     public async Task The_example_client_places_takes_and_gives_back_an_order()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         var script = $$"""
             import { readFileSync } from 'node:fs';
             import typescript from '{{Path.Combine(RunningServer.Root, "src/web/node_modules/typescript/lib/typescript.js")}}';

@@ -17,7 +17,7 @@ public sealed partial class RunningServer : IAsyncDisposable
     private Process process = null!;
     private string[] more = [];
 
-    private RunningServer(string data, string clock) => (Data, Clock) = (data, clock);
+    private RunningServer(string data, string? clock) => (Data, Clock) = (data, clock);
 
     public static string Root { get; } = FindRoot();
 
@@ -25,16 +25,22 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public string Data { get; }
 
-    public string Clock { get; private set; }
+    /// <summary>The moment at which its clock stands; null: it goes as the machine's does, as users run it.</summary>
+    public string? Clock { get; private set; }
 
     public Uri Address { get; private set; } = null!;
 
     public HttpClient Http { get; private set; } = null!;
 
-    public static async Task<RunningServer> Start(bool demo = true, string? data = null, params string[] more)
+    /// <summary>Starts the program as users do: on the machine's clock, and with no option but where its file and its port are.</summary>
+    /// <param name="demo">Over the demo shop; else over an empty file.</param>
+    /// <param name="data">The file; null: one of its own.</param>
+    /// <param name="clock">Where a date is what the test is about: the moment at which the clock stands.</param>
+    /// <param name="more">Further options.</param>
+    public static async Task<RunningServer> Start(bool demo = true, string? data = null, string? clock = null, params string[] more)
     {
-        if (demo && data is null) File.Copy(await Filled.Value, data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"));
-        var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), DemoDay);
+        if (demo && data is null) File.Copy(await (clock == DemoDay ? FilledOnDemoDay : Filled).Value, data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"));
+        var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), clock);
         server.more = more;
         await server.Launch(demo, 0);
         return server;
@@ -117,7 +123,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private async Task Launch(bool demo, int port)
     {
-        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--clock", Clock, "--log-level", "Warning", .. demo ? new[] { "--demo" } : [], .. more];
+        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--log-level", "Warning", .. Clock is null ? Array.Empty<string>() : new[] { "--clock", Clock }, .. demo ? new[] { "--demo" } : [], .. more];
         process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
         using var patience = new CancellationTokenSource(Patience);
         var line = await process.StandardOutput.ReadLineAsync(patience.Token) ?? throw new InvalidOperationException("The server ended before it was open.");
@@ -127,14 +133,17 @@ public sealed partial class RunningServer : IAsyncDisposable
     }
 
     // The demo shop is filled once; each server gets a copy of it.
-    private static readonly Lazy<Task<string>> Filled = new(async () =>
+    private static readonly Lazy<Task<string>> Filled = new(() => Fill(null));
+    private static readonly Lazy<Task<string>> FilledOnDemoDay = new(() => Fill(DemoDay));
+
+    private static async Task<string> Fill(string? clock)
     {
         var file = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "demo.db");
-        await using var first = new RunningServer($"{file}.first", DemoDay);
+        await using var first = new RunningServer($"{file}.first", clock);
         await first.Launch(true, 0);
         var (exit, _, errors) = Run("", "backup", file, "--data", first.Data);
         return exit == 0 ? file : throw new InvalidOperationException(errors);
-    });
+    }
 
     private static string FindRoot()
     {
