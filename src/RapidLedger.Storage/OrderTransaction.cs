@@ -66,6 +66,25 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public IReadOnlyList<(string Promotion, long Uses)> UsesBy(string shopper) =>
         connection.Query<(string, long)>("SELECT promotion_id, uses FROM shopper_uses WHERE shopper_id = @shopper AND uses > 0", new { shopper }, transaction).AsList();
 
+    /// <summary>The most that a promotion was used on one day, and by one shopper.</summary>
+    public (long OnADay, long ByAShopper) MostUses(string promotion) => connection.QuerySingle<(long, long)>(
+        """
+        SELECT (SELECT coalesce(max(uses), 0) FROM day_uses WHERE promotion_id = @promotion),
+               (SELECT coalesce(max(uses), 0) FROM shopper_uses WHERE promotion_id = @promotion)
+        """,
+        new { promotion },
+        transaction);
+
+    /// <summary>The codes that were used more often than they may be.</summary>
+    public IReadOnlyList<string> UsedTooOften() =>
+        connection.Query<string>("SELECT written FROM codes JOIN batches ON batches.id = batch_id WHERE codes.used > uses_each AND drawn = 0 ORDER BY bare", transaction: transaction).AsList();
+
+    /// <summary>The cards of a batch from which more was drawn than they hold.</summary>
+    /// <param name="batch">The batch.</param>
+    /// <param name="holds">What each holds, in minor units of the base currency.</param>
+    public IReadOnlyList<string> Overdrawn(string batch, long holds) =>
+        connection.Query<string>("SELECT written FROM codes WHERE batch_id = @batch AND drawn > @holds ORDER BY bare", new { batch, holds }, transaction).AsList();
+
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 

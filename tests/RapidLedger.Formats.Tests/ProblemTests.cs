@@ -37,6 +37,7 @@ public class ProblemTests
     [InlineData("promotions/0/trigger", """{"automatic": true, "codes": ["A"]}""", "/promotions/0/trigger exactlyOne")]
     [InlineData("promotions/0/trigger", """{"codes": ["a", " A "]}""", "/promotions/0/trigger/codes/1 duplicate")]
     [InlineData("promotions/0/trigger", """{"codes": ["  "]}""", "/promotions/0/trigger/codes/0 empty")]
+    [InlineData("promotions/0/trigger", """{"codes": ["1234567890123456789012345678901234567890123456789012345678901234", "12345678901234567890123456789012345678901234567890123456789012345"]}""", "/promotions/0/trigger/codes/1 outOfRange")]
     [InlineData("promotions/0/trigger", """{"batches": ["zz"]}""", "/promotions/0/trigger/batches/0 unknownBatch")]
     [InlineData("promotions/0/says", """{"near": "{missin} more"}""", "/promotions/0/says/near unknownValue")]
     [InlineData("promotions/0/says", """{"reached": {"de": "gut", "german!": "gut"}}""", "/promotions/0/says/reached/german! unknownValue")]

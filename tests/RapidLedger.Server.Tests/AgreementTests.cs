@@ -66,14 +66,33 @@ public class AgreementTests
 
         Assert.Equal((0, "All counters agree with what they count.\n", ""), RunningServer.Run("", "check-store", server.Data));
 
-        // What the shopper is shown, as another tells it.
-        static void Agrees(string who, JsonNode shown, JsonNode totals, JsonNode cart)
-        {
-            foreach (var figure in (string[])["total", "due", "credit", "points"])
-                Assert.True(JsonNode.DeepEquals(shown[figure], totals[figure]), $"{who}: {figure} {totals[figure]} in place of {shown[figure]} of {cart.ToJsonString()}");
-        }
-
         static string[] Told(JsonNode promotions) => [.. promotions.AsArray().Where(one => one!["applied"] is null || (bool)one["applied"]!).Select(one => $"{one!["id"]} {one["amount"]}").Order(StringComparer.Ordinal)];
         static string[] Statuses(JsonNode codes) => [.. codes.AsArray().Select(code => $"{code!["code"]} {code["status"]}")];
+    }
+
+    [Fact]
+    public async Task Of_fifty_thousand_items_each_is_priced_as_of_four()
+    {
+        var large = OwnShop.Of("AUD") with { Items = 50_000 };
+        await using var server = await large.Serve();
+        using var store = new Store(server, NewKey(server, "server"));
+        await PutLive(server, """{"label": "Last", "rewards": [{"kind": "gift", "give": {"skus": ["G"]}, "quantity": 2}, {"kind": "discount", "on": {"in": [{"sku": "F49999"}]}, "take": {"percent": 50}, "per": "unit"}]}""");
+        var cart = large.Cart(("F49999", 2), ("F4", 1));
+        var quote = await store.Quote(cart);
+        // 100 + 49,999 % 997 = 249 cents, less half of it (125, rounded), twice; 104; delivery 490; 19 % on top.
+        Assert.Equal("10.02", (string)quote["shown"]!["total"]!);
+        var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart });
+        Agrees("tape", quote["shown"]!, tape!["print"]!["totals"]!, cart);
+        Assert.Equal(201, (await store.Place(cart, quote, "one", take: true)).Status);
+        var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart });
+        Assert.Equal(7, (int)file!["catalogue"]!["products"]!.AsArray().Single(product => (string)product!["id"]! == "p-G")!["variants"]![0]!["stock"]!);
+        Agrees("case", (await store.Quote(cart))["shown"]!, JsonNode.Parse(RunningServer.Run(file.ToJsonString(), "price").Output)!["totals"]!, cart);
+    }
+
+    // What the shopper is shown, as another tells it.
+    private static void Agrees(string who, JsonNode shown, JsonNode totals, JsonNode cart)
+    {
+        foreach (var figure in (string[])["total", "due", "credit", "points"])
+            Assert.True(JsonNode.DeepEquals(shown[figure], totals[figure]), $"{who}: {figure} {totals[figure]} in place of {shown[figure]} of {cart.ToJsonString()}");
     }
 }

@@ -67,7 +67,7 @@ public class LimitStateTests
         await using var server = await shop.Serve();
         using var store = new Store(server, NewKey(server, "server"));
         var batch = await Bring(server, "GOOD-1", "GOOD-2");
-        var last = await PutLive(server, $$"""{"label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, {{Points}} }""");
+        var last = await PutLive(server, $$"""{"name": "Last", "label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, {{Points}} }""");
         await PutLive(server, $$"""{"label": "Batch", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }""");
         var card = await PutLive(server, $$"""{"label": "Card", "trigger": {"codes": ["CARD"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(3_000)}}", "keepRest": true}]}""");
         var lapsed = new Dictionary<string, string>();
@@ -97,6 +97,13 @@ public class LimitStateTests
         }
 
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+        // A limit that is lowered below what was used is told, and is no fault of the counters.
+        var lowered = (await server.Get($"/api/promotions/{last}"))!;
+        var document = lowered["document"]!.DeepClone();
+        document["limits"] = new JsonObject { ["total"] = 0 };
+        await server.Send(HttpMethod.Post, $"/api/promotions/{last}/live", new { revision = (long)lowered["revision"]!, document });
+        var (exit, output, _) = RunningServer.Run("", "check-store", server.Data);
+        Assert.Equal((0, true), (exit, output.Contains("Note: “Last” was used 1 times of 0.", StringComparison.Ordinal)));
 
         JsonObject With(string code) => shop.Cart(("A", 2)).With("codes", $"[\"{code}\"]");
     }
