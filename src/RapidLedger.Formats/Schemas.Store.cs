@@ -57,6 +57,32 @@ public static partial class Schemas
         })),
     });
 
+    /// <summary>A cart of a shop: as in a case, but priced now.</summary>
+    public static JsonObject StoreCart()
+    {
+        var cart = Cart();
+        cart["properties"]!.AsObject().Remove("at");
+        cart["required"] = new JsonArray("lines");
+        return cart;
+    }
+
+    /// <summary>That an order was not placed, as it no longer comes to what was shown, or cannot be placed beside others.</summary>
+    /// <param name="problem">The form of a problem.</param>
+    /// <param name="shown">The form of what is shown.</param>
+    /// <param name="result">The form of a result.</param>
+    public static JsonObject PlacingConflict(JsonObject problem, JsonObject shown, JsonObject result) => Obj(["type", "title", "status", "detail", "problems"], new()
+    {
+        ["type"] = Text,
+        ["title"] = Text,
+        ["status"] = new JsonObject { ["type"] = "integer" },
+        ["detail"] = Text,
+        ["problems"] = List(problem, 1),
+        // Where something differs from what was shown: what it comes to now.
+        ["edition"] = Whole(0),
+        ["shown"] = shown,
+        ["result"] = result,
+    });
+
     /// <summary>What the shopper is shown and agrees to.</summary>
     public static JsonObject Shown() => All(new()
     {

@@ -1,5 +1,6 @@
 using System.CommandLine;
 using RapidLedger.Server.Commands;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 if (!LanguageData.IsThere)
@@ -8,6 +9,7 @@ if (!LanguageData.IsThere)
     return 1;
 }
 
+// Whoever is asked to end finishes what is under way first.
 var root = new RootCommand("Rapid Ledger: write promotion rules and see at once how they price a cart.")
 {
     ServeCommand.Create(),
@@ -21,7 +23,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
 };
 try
 {
-    return await root.Parse(args).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+    return await root.Parse(args).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false, ProcessTerminationTimeout = Site.Ending + TimeSpan.FromSeconds(5) });
 }
 catch (StorageFault fault)
 {

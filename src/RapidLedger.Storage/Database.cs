@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Reflection;
 using System.Threading.Channels;
 using Dapper;
@@ -184,11 +185,41 @@ public sealed class Database : IDisposable
                 return 0;
             });
             File.Move(beside, target, overwrite: true);
+            Plainly(() =>
+            {
+                using var connection = Open();
+                return connection.Execute("INSERT INTO backups VALUES (@target, @now) ON CONFLICT DO UPDATE SET written_at = excluded.written_at", new { target, now = DateTimeOffset.UtcNow.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture) });
+            });
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
         {
             throw new StorageFault($"{target} cannot be written: {error.Message}", inner: error);
         }
+    }
+
+    /// <summary>Brings all that was written into the file, and leaves nothing of it in the log beside it.</summary>
+    /// <returns>Whether that was done: not while others read what is in the log for longer than a few seconds.</returns>
+    public async Task<bool> EmptyLog()
+    {
+        for (var attempt = 0; attempt < 50; attempt++)
+        {
+            using (var connection = Open())
+            {
+                // Source: sqlite.org/pragma.html#pragma_wal_checkpoint; the first column is 0 when nobody was in the way.
+                if (connection.QueryFirst("PRAGMA wal_checkpoint(TRUNCATE)") is IDictionary<string, object> { Values: var told } && told.First() is 0L) return true;
+            }
+
+            await Task.Delay(100);
+        }
+
+        return false;
+    }
+
+    /// <summary>The backups that this program has written of the store, by where they stand.</summary>
+    public IReadOnlyList<string> Backups()
+    {
+        using var connection = Open();
+        return connection.Query<string>("SELECT path FROM backups ORDER BY path").AsList();
     }
 
     /// <inheritdoc/>

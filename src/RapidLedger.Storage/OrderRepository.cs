@@ -61,10 +61,8 @@ public sealed class OrderRepository(Database database)
 
     /// <summary>Lets the holds that are over lapse, if there are any, so that whoever reads next finds what they had used free again.</summary>
     /// <param name="now">In seconds of Unix time.</param>
-    public async Task Lapse(long now)
-    {
-        if (Read(transaction => transaction.IsAnyOver(now))) await Write(transaction => transaction.Lapse(now));
-    }
+    /// <returns>How many there were.</returns>
+    public async Task<int> Lapse(long now) => Read(transaction => transaction.IsAnyOver(now)) ? await Write(transaction => transaction.Lapse(now)) : 0;
 
     /// <summary>Reads of orders as they are at one moment.</summary>
     public T Read<T>(Func<OrderTransaction, T> work)

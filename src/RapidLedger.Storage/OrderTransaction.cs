@@ -32,6 +32,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public IReadOnlyList<StoredOrder> ChangedAfter(long change, int take) =>
         connection.Query<StoredOrder>($"{Select} WHERE change > @change ORDER BY change LIMIT @take", new { change, take }, transaction).AsList();
 
+    /// <summary>The last change of any order; 0: there is none.</summary>
+    public long NewestChange() => connection.ExecuteScalar<long>("SELECT coalesce(max(change), 0) FROM orders", transaction: transaction);
+
     /// <summary>Orders, those that changed last first.</summary>
     /// <param name="before">Only such as changed before that change; none: from the newest.</param>
     /// <param name="among">Only these; null: all.</param>
@@ -263,6 +266,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
             UPDATE shopper_uses SET shopper_id = @nobody WHERE shopper_id = @id;
             DELETE FROM shoppers WHERE id = @id;
+            UPDATE carts SET document = json_remove(document, '$.shopper') WHERE document ->> '$.shopper.id' = @id;
             UPDATE written SET uses = uses + 1;
             """,
             new { id, nobody },

@@ -70,7 +70,7 @@ public class ClauseTests
     [Fact]
     public async Task The_head_of_the_tape_says_who_buys_where_to_and_when()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Choose("Delivery", "Pick-up at the shop");
         ledger.UntilEqual("0.00", () => ledger.Text("[data-testid=delivery]"));

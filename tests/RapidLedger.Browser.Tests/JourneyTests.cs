@@ -175,7 +175,7 @@ public class JourneyTests
     [Fact]
     public async Task A_promotion_a_set_and_a_ladder_are_written_in_few_presses()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         var counted = 0;
 

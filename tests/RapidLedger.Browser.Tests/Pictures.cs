@@ -10,7 +10,7 @@ public class Pictures
     [Fact(Explicit = true)]
     public async Task Of_each_main_view()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using (var ledger = new Ledger(server))
         {
             ledger.Find("[data-testid=row]");

@@ -84,7 +84,7 @@ public class PressureTests
     }
 
     // Bundles and buy-gets that all want the same units, and exclude one another in pairs.
-    private static string HardCase()
+    internal static string HardCase()
     {
         var random = new Random(7);
         var items = string.Join(',', Enumerable.Range(0, 40).Select(number => $$"""{"id": "p{{number}}", "name": "P", "variants": [{"sku": "S{{number}}", "regular": "{{10 + random.Next(90)}}.{{random.Next(10, 99)}}"}]}"""));

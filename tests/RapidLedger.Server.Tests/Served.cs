@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using RapidLedger.Tests;
 
+[assembly: AssemblyFixture(typeof(RapidLedger.Server.Tests.AnswersFitTheDocument))]
 [assembly: AssemblyFixture(typeof(RapidLedger.Server.Tests.Served))]
 
 namespace RapidLedger.Server.Tests;
@@ -13,6 +14,24 @@ public sealed class Served : IAsyncLifetime
     public async ValueTask InitializeAsync() => Server = await RunningServer.Start();
 
     public ValueTask DisposeAsync() => Server.DisposeAsync();
+}
+
+/// <summary>When all tests are done, every answer that they got is held against the OpenAPI document, by ajv, a validator of JSON Schema from npm.</summary>
+public sealed class AnswersFitTheDocument : IDisposable
+{
+    public void Dispose()
+    {
+        var wrong = Misfits([.. RunningServer.Answers]);
+        if (wrong.Length > 0) throw new InvalidOperationException($"Answers that the document does not foresee:\n{string.Join('\n', wrong.Distinct().Take(40))}");
+    }
+
+    internal static string[] Misfits(IEnumerable<(string Method, string Path, int Status, JsonNode? Body)> answers)
+    {
+        var lines = string.Concat(answers.Select(answer => new JsonObject { ["method"] = answer.Method, ["path"] = answer.Path, ["status"] = answer.Status, ["body"] = answer.Body?.DeepClone() }.ToJsonString() + "\n"));
+        var references = Path.Combine(RunningServer.Root, "tests", "references");
+        var (exit, output, errors) = RunningServer.Shell($"cd {references} && node answers.mjs {Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")}", lines);
+        return exit == 0 ? output.Split('\n', StringSplitOptions.RemoveEmptyEntries) : throw new InvalidOperationException(errors);
+    }
 }
 
 /// <summary>One over the demo shop that stands on the day for which the shop was written, where all its figures are known.</summary>

@@ -33,7 +33,11 @@ internal sealed class Store : IDisposable
         if (client is not null) http.DefaultRequestHeaders.Add("Store-Client", client);
     }
 
-    public async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;
+    public async Task<JsonNode> Get(string path)
+    {
+        var (status, body) = await Send(HttpMethod.Get, path, null, null);
+        return status == 200 ? body : throw new HttpRequestException($"{path}: {status} {body.ToJsonString()}");
+    }
 
     /// <summary>The status of the answer to what is only read.</summary>
     public async Task<int> Asked(string path)
@@ -41,6 +45,9 @@ internal sealed class Store : IDisposable
         using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
         return (int)answer.StatusCode;
     }
+
+    /// <summary>What is only read, whatever the answer.</summary>
+    public Task<(int Status, JsonNode Body)> Read(string path) => Send(HttpMethod.Get, path, null, null);
 
     /// <summary>Brings a batch of codes.</summary>
     /// <returns>Its id.</returns>
@@ -59,12 +66,16 @@ internal sealed class Store : IDisposable
 
     public async Task<(int Status, JsonNode Order)> Place(JsonObject cart, JsonNode quote, string key, bool take = false) => await Post("orders", new { cart, shown = quote["shown"], take }, key);
 
-    public async Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key)
+    public Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key) => Send(HttpMethod.Post, path, body, key);
+
+    private async Task<(int Status, JsonNode Body)> Send(HttpMethod method, string path, object? body, string? key)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = body is null ? null : JsonContent.Create(body) };
+        using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
         if (!string.IsNullOrEmpty(key)) request.Headers.Add("Idempotency-Key", key);
         using var response = await http.SendAsync(request);
-        return ((int)response.StatusCode, JsonNode.Parse(await response.Content.ReadAsStringAsync())!);
+        var told = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
+        RunningServer.Answers.Enqueue((method.Method, $"/store/v1/{path.Split('?')[0]}", (int)response.StatusCode, told.DeepClone()));
+        return ((int)response.StatusCode, told);
     }
 
     public void Dispose() => http.Dispose();

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Net.Http.Json;
 using System.Text.Json.Nodes;
@@ -19,6 +20,9 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private RunningServer(string data, string? clock) => (Data, Clock) = (data, clock);
 
+    /// <summary>What servers answered to the tests of this program: method, path, status, body.</summary>
+    public static ConcurrentQueue<(string Method, string Path, int Status, JsonNode? Body)> Answers { get; } = new();
+
     public static string Root { get; } = FindRoot();
 
     public static string Executable { get; } = Path.Combine(Root, "dist", "rapid-ledger");
@@ -29,6 +33,8 @@ public sealed partial class RunningServer : IAsyncDisposable
     public string? Clock { get; private set; }
 
     public Uri Address { get; private set; } = null!;
+
+    public int ProcessId => process.Id;
 
     public HttpClient Http { get; private set; } = null!;
 
@@ -103,14 +109,20 @@ public sealed partial class RunningServer : IAsyncDisposable
         return Launch(false, Address.Port);
     }
 
-    public async Task<JsonNode> Get(string path) => (await Http.GetFromJsonAsync<JsonNode>(path))!;
+    public async Task<JsonNode> Get(string path)
+    {
+        var (status, body) = await Send(HttpMethod.Get, path);
+        return status == 200 ? body! : throw new HttpRequestException($"{path}: {status} {body?.ToJsonString()}");
+    }
 
     public async Task<(int Status, JsonNode? Body)> Send(HttpMethod method, string path, object? body = null)
     {
         using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
         using var response = await Http.SendAsync(request);
         var text = await response.Content.ReadAsStringAsync();
-        return ((int)response.StatusCode, text.Length == 0 ? null : JsonNode.Parse(text));
+        var told = text.Length == 0 ? null : JsonNode.Parse(text);
+        Answers.Enqueue((method.Method, path.Split('?')[0], (int)response.StatusCode, told?.DeepClone()));
+        return ((int)response.StatusCode, told);
     }
 
     public async ValueTask DisposeAsync()

@@ -1,4 +1,3 @@
-using System.Globalization;
 using CsvHelper;
 
 namespace RapidLedger.Formats;
@@ -20,7 +19,7 @@ public static class CodeCsv
     /// <summary>Writes codes with their links.</summary>
     public static async Task Write(TextWriter writer, IEnumerable<(string Code, string Link)> codes)
     {
-        await using var csv = new CsvWriter(writer, CultureInfo.InvariantCulture, leaveOpen: true);
+        await using var csv = new CsvWriter(writer, CsvTable.Written, leaveOpen: true);
         csv.WriteField("code");
         csv.WriteField("link");
         await csv.NextRecordAsync();

@@ -7,6 +7,17 @@ namespace RapidLedger.Formats;
 /// <summary>Rows of a CSV file (RFC 4180) with a header, by column name.</summary>
 internal static class CsvTable
 {
+    // A cell that begins so is run as a formula by spreadsheets (owasp.org/www-community/attacks/CSV_Injection): a quote is written before it, and taken off when read.
+    private static readonly char[] Formula = ['=', '+', '-', '@', '\'', '\t', '\r'];
+
+    /// <summary>How files are written that people may open in a spreadsheet.</summary>
+    public static readonly CsvConfiguration Written = new(CultureInfo.InvariantCulture)
+    {
+        InjectionOptions = InjectionOptions.Escape,
+        InjectionCharacters = Formula,
+        InjectionEscapeCharacter = '\'',
+    };
+
     /// <summary>The rows with their line numbers.</summary>
     /// <exception cref="FormatException">A column is missing or a row is broken; the message says where.</exception>
     public static IEnumerable<(int Line, IReadOnlyDictionary<string, string> Cells)> Rows(TextReader text, params string[] columns)
@@ -23,6 +34,8 @@ internal static class CsvTable
         var missing = columns.Except(csv.HeaderRecord!).ToArray();
         if (missing.Length > 0) throw new FormatException($"The header lacks: {string.Join(", ", missing)}.");
         while (csv.Read())
-            yield return (csv.Parser.RawRow, csv.HeaderRecord!.Select((column, place) => (column, place)).GroupBy(cell => cell.column, StringComparer.Ordinal).ToDictionary(cell => cell.Key, cell => csv.GetField(cell.First().place) ?? ""));
+            yield return (csv.Parser.RawRow, csv.HeaderRecord!.Select((column, place) => (column, place)).GroupBy(cell => cell.column, StringComparer.Ordinal).ToDictionary(cell => cell.Key, cell => Plain(csv.GetField(cell.First().place) ?? "")));
     }
+
+    private static string Plain(string cell) => cell is ['\'', var next, ..] && Formula.Contains(next) ? cell[1..] : cell;
 }

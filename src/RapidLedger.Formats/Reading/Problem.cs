@@ -57,4 +57,7 @@ public static class ProblemCode
     public const string InUse = "inUse";
     public const string NotStored = "notStored";
 #pragma warning restore CS1591
+
+    /// <summary>All of them.</summary>
+    public static IReadOnlyList<string> All { get; } = [.. typeof(ProblemCode).GetFields().Where(field => field.IsLiteral).Select(field => (string)field.GetRawConstantValue()!)];
 }

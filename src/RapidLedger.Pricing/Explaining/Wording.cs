@@ -31,6 +31,15 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         return new(catalogue, currency, isOwn ? culture : tongue.Culture, placeNames, promotionNames, of);
     }
 
+    /// <summary>What a condition takes, in the shopper's words: <c>from €50.00 of Tyres</c>.</summary>
+    internal string Takes(Condition condition) => Tongue.Takes(condition, this);
+
+    /// <summary>That one of some conditions is enough.</summary>
+    internal string EitherOf(IEnumerable<IEnumerable<string>> ways) => Join(ways.Select(Tongue.And).Where(way => way.Length > 0), Tongue.Or);
+
+    /// <summary>That none of some conditions may hold.</summary>
+    internal string NotIf(IEnumerable<IEnumerable<string>> ways) => $"{Tongue.Not} {EitherOf(ways)}";
+
     /// <summary>What the shopper reads of a promotion, in the reader's language.</summary>
     public string Label(Promotion promotion) => promotion.Labels?.In(language, catalogue.Store.Language) is { } label && !string.IsNullOrWhiteSpace(label) ? label : promotion.Shown;
 

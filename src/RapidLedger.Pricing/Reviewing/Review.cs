@@ -6,7 +6,7 @@ public static class Review
     private static readonly Check[] Checks =
     [
         new NameMissing(), new LabelMissing(), new CodeShared(), new CodeWeak(), new WindowPast(), new StartPassed(), new WindowAtClockChange(), new Contradiction(), new EmptyBracket(),
-        new MoreThanRound(), new Exactly(), new NothingGiven(), new UnnamedItem(), new WholeOrderUnlimited(), new EachUnit(), new OncePerCart(), new BelowCost(), new BelowCostTogether(), new DeliveryLoses(), new NoEnd(),
+        new MoreThanRound(), new Exactly(), new NothingGiven(), new LimitOfNothing(), new UnnamedItem(), new WholeOrderUnlimited(), new EachUnit(), new OncePerCart(), new BelowCost(), new BelowCostTogether(), new DeliveryLoses(), new NoEnd(),
         new ShopperUnlimited(), new GiftStock(), new DearDelivery(), new LabelFigure(), new LabelAmount(), new LabelDate(), new NothingCounts(), new JustAbovePrice(), new SameDay(),
         new Meets(), new NeverChosen(), new PushesOut(), new TakenFromFullPrice(), new CheapestTaken(),
     ];

@@ -1,5 +1,4 @@
 using System.CommandLine;
-using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Commands;
 
@@ -13,7 +12,7 @@ internal static class BackupCommand
         var command = new Command("backup", "Writes one consistent file of a store, also while it is being served. Copying the file itself would leave out what its log still holds.") { data, file };
         command.SetAction(parsed =>
         {
-            using var database = new Database(parsed.GetRequiredValue(data));
+            using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
             database.Backup(parsed.GetRequiredValue(file));
             Console.WriteLine($"{new FileInfo(parsed.GetRequiredValue(file)).Length} bytes written to {parsed.GetRequiredValue(file)}");
             return 0;

@@ -24,7 +24,7 @@ internal static class CheckCommand
             var differences = Differences(file, effort);
             if (differences.Count == 0) right++;
             else wrong++;
-            foreach (var difference in differences) output.WriteLine($"{file.Name}{difference}");
+            foreach (var difference in differences) output.WriteLine($"{file}{difference}");
         }
 
         output.WriteLine($"{right} as expected, {wrong} not");
@@ -36,10 +36,17 @@ internal static class CheckCommand
         if (!file.Exists) return [": there is no such file"];
         var json = File.ReadAllBytes(file.FullName);
         var reading = CaseReader.Read(json);
+        string[] problems = [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")];
         if (reading.Problems is [{ Code: ProblemCode.NotJson or ProblemCode.TooDeep } broken]) return [$": {broken.Message}"];
         using var written = JsonDocument.Parse(ByteOrderMark.Utf8(json));
         using var result = JsonDocument.Parse(ResultWriter.Write(reading, effort));
-        if (written.RootElement.ValueKind == JsonValueKind.Object && written.RootElement.TryGetProperty("expect", out var expected)) return Expectation.Differences(expected, result.RootElement);
-        return reading.Value is null ? [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")] : [": says nothing under 'expect', so there is nothing to check"];
+        if (written.RootElement.ValueKind == JsonValueKind.Object && written.RootElement.TryGetProperty("expect", out var expected))
+        {
+            var differences = Expectation.Differences(expected, result.RootElement);
+            // Where a case is refused that was to be priced, what is wrong with it says more than what is not there.
+            return differences.Count > 0 && problems.Length > 0 ? [.. differences, .. problems] : differences;
+        }
+
+        return reading.Value is null ? problems : [": says nothing under 'expect', so there is nothing to check"];
     }
 }

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
@@ -45,7 +46,8 @@ internal static class ItemEndpoints
     {
         routes.MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40)).WithName("terms");
         routes.MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30)).WithName("items");
-        routes.MapGet("/api/shelf", (string? q, string? category, string? currency, OpenShop shop) => ShelfOf(shop, q, category, currency)).WithName("shelf");
+        routes.MapGet("/api/shelf", (string? q, string? category, string? currency, string? at, OpenShop shop, IClock clock) =>
+            ShelfOf(shop, q, category, currency, NodaTime.Text.InstantPattern.ExtendedIso.Parse(at ?? "").TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant())).WithName("shelf");
         routes.MapPost("/api/items/selection", (JsonElement selection, OpenShop shop, ItemSearch search) =>
         {
             var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
@@ -54,7 +56,7 @@ internal static class ItemEndpoints
     }
 
     // The goods as a shopper sees them: nothing of what they cost the shop.
-    private static Shelf ShelfOf(OpenShop shop, string? q, string? category, string? currency)
+    private static Shelf ShelfOf(OpenShop shop, string? q, string? category, string? currency, Instant now)
     {
         var (catalogue, words) = (shop.Catalogue.Catalogue, (q ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
         var paid = shop.Store.Currencies.FirstOrDefault(known => known.Code == currency) ?? shop.Store.Currency;
@@ -63,12 +65,15 @@ internal static class ItemEndpoints
             .Where(product => category is null || product.Category == category)
             .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
             .Take(MostOnShelf)];
+        // Markdowns are the item's price.
+        var marked = Rulebook.Compile(shop.Catalogue, shop.Live.Rulebook.Promotions.Where(promotion => promotion.Rewards is [Markdown]));
+        string Price(int number, string sku) => paid.Write(marked.Count == 0 ? prices.Current(number) : marked.Price(new(now, [new Line(sku, 1)], paid)).Lines[0].Goods);
         var left = shop.Left([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
         var products = shown
             .Select(product => new ShelfProduct(product.Id, product.Name, product.Brand, product.Category,
             [
                 .. product.Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku))).Select(entry => new ShelfVariant(
-                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), paid.Write(prices.Current(entry.number)), entry.variant.Free(left))),
+                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), Price(entry.number, entry.variant.Sku), entry.variant.Free(left))),
             ]));
         var used = catalogue.Products.Select(product => product.Category).ToHashSet();
         return new([.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))], [.. products]);

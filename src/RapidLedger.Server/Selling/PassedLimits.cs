@@ -1,4 +1,3 @@
-using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 

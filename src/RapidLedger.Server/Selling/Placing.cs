@@ -12,7 +12,7 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Selling;
 
 /// <summary>Places orders: what is placed is what was shown, or it is not placed.</summary>
-internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quoting, IClock clock)
+internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quoting, OrderLog log, IClock clock)
 {
     /// <summary>The longest that an order may be held.</summary>
     public static readonly Duration LongestHold = Duration.FromDays(14);
@@ -27,13 +27,19 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
         while (true)
         {
             // Where something was published in the same group of writes, it can be read in the next one.
-            if (await orders.Write(transaction => call.Once(transaction, () => Place(transaction, request, call.Caller, gone)), gone) is { } answer) return answer;
+            // Told once it is on disk, and only by whoever placed it.
+            StoredOrder? placed = null;
+            if (await orders.Write(transaction => call.Once(transaction, () => Place(transaction, request, call.Caller, gone, out placed)), gone) is not { } answer) continue;
+            if (placed is not null) log.Changed("placed", placed);
+            else if (answer.Status >= 400) log.Refused(answer.Status);
+            return answer;
         }
     }
 
     // Null: an edition was published that cannot be read yet.
-    private Answer? Place(OrderTransaction transaction, PlaceRequest request, StoreCaller caller, CancellationToken gone)
+    private Answer? Place(OrderTransaction transaction, PlaceRequest request, StoreCaller caller, CancellationToken gone, out StoredOrder? placed)
     {
+        placed = null;
         var now = clock.GetCurrentInstant();
         transaction.Lapse(now.ToUnixTimeSeconds());
         if (transaction.NewestEdition() != shop.Live.Number) return null;
@@ -71,7 +77,8 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             null,
             0);
         transaction.Place(order, used);
-        return Answer.Of(201, OrderForm.Of(transaction.Find(order.Id)!));
+        placed = transaction.Find(order.Id)!;
+        return Answer.Of(201, OrderForm.Of(placed));
     }
 
     private static JsonObject Differs(JsonObject shown, JsonObject? asked, JsonObject result, long edition)

@@ -92,6 +92,7 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
             priced = Priced();
         }
 
+        Metrics.Entered(priced, withheld.Length);
         foreach (var picks in cart.Picks)
             if (priced.Applied.All(outcome => outcome.Promotion.Id != picks.Promotion)) dropped.AddRange(picks.Skus.Select(sku => new DroppedPick(picks.Promotion, sku)));
         // What stands for a guest is kept hashed only.

@@ -1,10 +1,10 @@
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using RapidLedger.Formats;
-using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -48,17 +48,12 @@ internal sealed record ReturnedLine(int Line, long Quantity);
 /// <summary>Orders that changed.</summary>
 /// <param name="Orders">In the order of their changes.</param>
 /// <param name="After">The change to go on after.</param>
-internal sealed record ChangedOrders(IReadOnlyList<JsonObject> Orders, long After);
+/// <param name="More">Whether there are more already.</param>
+internal sealed record ChangedOrders(IReadOnlyList<JsonObject> Orders, long After, bool More);
 
-/// <summary>Something a shop can show.</summary>
-/// <param name="Label">What the shopper reads.</param>
-/// <param name="Says">The offer in a sentence.</param>
-/// <param name="Ends">When it ends, if it does.</param>
-/// <param name="Prices">Beside an item: what 1, 2, 3 … of it cost with this offer alone.</param>
-internal sealed record Offer(string Promotion, string Label, string Says, string? Ends, IReadOnlyList<PriceOf>? Prices);
-
-/// <summary>What some units cost.</summary>
-internal sealed record PriceOf(int Units, string Total, string Each);
+/// <summary>Whether the store can be sold from.</summary>
+/// <param name="Status">ready, or notStoring while writes do not come through.</param>
+internal sealed record StoreHealth(string Status);
 
 /// <summary>Shops have many shoppers at once, whose carts are small: their line is longer.</summary>
 internal sealed class StoreGate(Processors processors) : PricingGate(processors, 128);
@@ -66,11 +61,12 @@ internal sealed class StoreGate(Processors processors) : PricingGate(processors,
 /// <summary>The store interface: what a shop's server calls to price carts and to place orders.</summary>
 internal static class StoreEndpoints
 {
-    private const int MostChanges = 200;
+    private const int MostChanges = 1_000;
+    private const int UsualChanges = 200;
 
-    public static void MapStore(this IEndpointRouteBuilder routes, StoreKeys keys)
+    public static void MapStore(this IEndpointRouteBuilder routes)
     {
-        var store = routes.MapGroup("/store/v1").WithTags("store").AddEndpointFilter(keys.Admit);
+        var store = routes.MapGroup("/store/v1").WithTags("store");
         store.MapPost("/quote", (QuoteRequest request, Quoting quoting, OpenShop shop, StoreGate gate, HttpContext context) =>
             gate.Run(gone => Ask(request, quoting, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
         store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
@@ -80,14 +76,27 @@ internal static class StoreEndpoints
             Answers.EmptyPlace(request?.Lines, "/lines") is { } empty ? Task.FromResult(empty) : Change(context, key, request ?? new(), call => givingBack.GiveBack(id, request, call, context.RequestAborted)))
             .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
         store.MapGet("/orders/{id}", OrderBook.Find).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
-        store.MapGet("/orders", async (long? after, int? take, OrderRepository orders, IClock clock) =>
+        store.MapGet("/orders", Changes).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
+        store.MapGet("/offers", OfferEndpoint.Find).Produces<ShopOffers>().Refuses(400, 401, 422, 429, 503).WithName("offers");
+        store.MapGet("/health", (Database database) => Results.Ok(new StoreHealth(database.Fault is null ? "ready" : "notStoring"))).Produces<StoreHealth>().WithName("storeHealth").WithMetadata(new ForAnybody());
+    }
+
+    // Orders that changed, in order; without "after" from the first, with "after=end" from now on.
+    private static async Task<IResult> Changes(string? after, int? take, OrderRepository orders, IClock clock)
+    {
+        if (take is < 1 or > MostChanges) return Answers.Refused("/take", ProblemCode.OutOfRange, $"From 1 to {MostChanges} orders are given at once.");
+        await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
+        return orders.Read(transaction =>
         {
-            await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
-            var changed = orders.Read(transaction => transaction.ChangedAfter(after ?? 0, Math.Clamp(take ?? MostChanges, 1, MostChanges)));
-            return new ChangedOrders([.. changed.Select(order => OrderForm.Of(order))], changed.Count == 0 ? after ?? 0 : changed[^1].Change);
-        }).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
-        store.MapGet("/offers", (string? sku, string? place, string? language, string? at, OpenShop shop, IClock clock, StoreGate gate, HttpContext context) =>
-            gate.Run(gone => Offers(sku, place, language, at, shop, context, clock, gone), context)).Produces<IReadOnlyList<Offer>>().Refuses(400, 401, 422, 429, 503).WithName("offers");
+            var newest = transaction.NewestChange();
+            if (after == "end") return Results.Ok(new ChangedOrders([], newest, false));
+            var from = 0L;
+            if (after is not null && (!long.TryParse(after, NumberStyles.None, CultureInfo.InvariantCulture, out from) || from > newest))
+                return Answers.Refused("/after", ProblemCode.OutOfRange, $"The changes go up to {newest}; '{after}' was never given here. If the store was put back from a backup, read its orders anew from the beginning; 'end' begins with what comes next.");
+            var changed = transaction.ChangedAfter(from, (take ?? UsualChanges) + 1);
+            var told = changed.Take(take ?? UsualChanges).ToArray();
+            return Results.Ok(new ChangedOrders([.. told.Select(order => OrderForm.Of(order))], told.Length == 0 ? from : told[^1].Change, changed.Count > told.Length));
+        });
     }
 
     private static async Task<IResult> Ask(QuoteRequest request, Quoting quoting, OpenShop shop, HttpContext context, CancellationToken gone)
@@ -114,37 +123,5 @@ internal static class StoreEndpoints
             return Answers.Refused(StatusCodes.Status400BadRequest, [new("/Idempotency-Key", ProblemCode.Missing, "A call that changes something carries an Idempotency-Key of its own, of at most 255 characters, so that it can be sent again.")]);
         var hash = Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(body)));
         return (await change(new(StoreKeys.Of(context), key, $"{context.Request.Method} {context.Request.Path} {hash}"))).Result;
-    }
-
-    // What starts by itself now, and is not used up; beside an item only what looks at it.
-    private static IResult Offers(string? sku, string? place, string? language, string? at, OpenShop shop, HttpContext context, IClock clock, CancellationToken gone)
-    {
-        if (place is not (null or "item" or "basket" or "today")) return Answers.Refused("/place", ProblemCode.UnknownValue, "A place is item, basket or today.");
-        if (sku is not null && shop.Catalogue.Find(sku) < 0) return Answers.Refused("/sku", ProblemCode.UnknownSku, $"There is no item {sku}.");
-        var now = at is not null && StoreKeys.Of(context).Kind == StoreCaller.Counter && NodaTime.Text.InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant();
-        var usage = shop.UsageAt(now);
-        var (wording, currency) = (shop.Wording.InLanguage(language), shop.Store.Currency);
-        var offers = new List<Offer>();
-        foreach (var promotion in shop.Live.Rulebook.Open(now, usage).Where(promotion => promotion.Trigger is null or { IsAutomatic: true }))
-        {
-            gone.ThrowIfCancellationRequested();
-            if (!promotion.ShownAt(Where(sku, place))) continue;
-            var alone = Rulebook.Compile(shop.Catalogue, [promotion]);
-            if (sku is not null && !alone.LooksAt(sku)) continue;
-            var prices = sku is null ? null : Prices(alone, sku, now);
-            offers.Add(new(
-                promotion.Id, wording.Label(promotion), wording.Announce(promotion), promotion.Window?.End is { } end ? wording.SayEnd(end) : null,
-                prices is null ? null : [.. prices.Select(price => new PriceOf(price.Units, currency.Write(price.Total), currency.Write(price.Total / price.Units)))]));
-        }
-
-        return Results.Ok(offers);
-
-        static Showing Where(string? sku, string? place) => place switch { "today" => Showing.Today, "item" => Showing.Item, "basket" => Showing.Basket, _ => sku is null ? Showing.Basket : Showing.Item };
-
-        static IReadOnlyList<(int Units, long Total)>? Prices(Rulebook alone, string sku, Instant now)
-        {
-            var prices = ((int[])[1, 2, 3, 4, 5, 6, 8, 10, 12, 20]).Select(units => (units, alone.Price(new(now, [new Line(sku, units)])).Totals.Net)).ToArray();
-            return prices.All(price => price.Net == prices[0].Net * price.units) && alone.Price(new(now, [new Line(sku, 1)])).Totals is var one && one.Net == one.Goods ? null : prices;
-        }
     }
 }

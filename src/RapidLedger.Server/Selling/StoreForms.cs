@@ -17,6 +17,13 @@ internal static class StoreForms
         Add(nameof(Schemas.Shown), Schemas.Shown());
         Add(nameof(Schemas.Order), Schemas.Order(new JsonObject { ["$ref"] = $"#/components/schemas/{nameof(Schemas.StoreResult)}" }));
         var (result, shown, order) = (Form(nameof(Schemas.StoreResult)), Form(nameof(Schemas.Shown)), Form(nameof(Schemas.Order)));
+        Add(nameof(Schemas.StoreCart), Schemas.StoreCart());
+        static JsonObject Reference(string name) => new() { ["$ref"] = $"#/components/schemas/{name}" };
+        Add(nameof(Schemas.PlacingConflict), Schemas.PlacingConflict(Reference(nameof(Problem)), Reference(nameof(Schemas.Shown)), Reference(nameof(Schemas.StoreResult))));
+        var cart = Form(nameof(Schemas.StoreCart));
+        Member(nameof(QuoteRequest), "cart", cart);
+        Member(nameof(PlaceRequest), "cart", cart);
+        ((OpenApiResponse)document.Paths["/store/v1/orders"].Operations![HttpMethod.Post].Responses!["409"]).Content!.Values.First().Schema = Form(nameof(Schemas.PlacingConflict));
         Member(nameof(Quote), "result", result);
         Member(nameof(Quote), "shown", shown);
         Member(nameof(PlaceRequest), "shown", shown);

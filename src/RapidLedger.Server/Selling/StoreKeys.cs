@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
+using Microsoft.AspNetCore.Http.Features;
 using RapidLedger.Formats;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -38,24 +39,38 @@ internal sealed class StoreKeys(KeyRepository keys)
         return (await keys.Add(kind, name, Hash(key)), key);
     }
 
-    /// <summary>Lets a call through that brings a good key, and says to it who calls.</summary>
-    public async ValueTask<object?> Admit(EndpointFilterInvocationContext call, EndpointFilterDelegate next)
+    /// <summary>The largest body of a call, in bytes.</summary>
+    public const int LargestBody = 1024 * 1024;
+
+    /// <summary>Lets a call through that brings a good key, and says to it who calls: before anything of its body is read.</summary>
+    public Task Admit(HttpContext context, RequestDelegate next)
     {
-        var context = call.HttpContext;
+        // What is not there, and what anybody may ask, needs no key.
+        if (!context.Request.Path.StartsWithSegments("/store") || context.GetEndpoint() is not { } endpoint || endpoint.Metadata.GetMetadata<ForAnybody>() is not null) return next(context);
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body) body.MaxRequestBodySize = LargestBody;
         var brought = context.Request.Headers.Authorization.ToString();
         var key = brought.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase) ? brought[Scheme.Length..].Trim() : null;
         if (key is null || Find(key) is not { } caller)
         {
             context.Response.Headers.WWWAuthenticate = key is null ? "Bearer" : "Bearer error=\"invalid_token\"";
-            return Answers.Refused(StatusCodes.Status401Unauthorized, [new("", ProblemCode.NotAllowed, key is null ? "A store key is needed: Authorization: Bearer KEY." : "This store key is not known, or was withdrawn.")]);
+            return Refuse(StatusCodes.Status401Unauthorized, key is null ? "A store key is needed: Authorization: Bearer KEY." : "This store key is not known, or was withdrawn.");
         }
 
-        if (!caller.MayOrder && context.GetEndpoint()?.Metadata.GetMetadata<ForServers>() is not null)
-            return Answers.Refused(StatusCodes.Status403Forbidden, [new("", ProblemCode.NotAllowed, "A page key may ask for prices and offers only. Use a server key, and never show it to a page.")]);
-        var client = caller.Kind == StoreCaller.Server && context.Request.Headers["Store-Client"] is [{ Length: > 0 } named] ? $"{caller.Id} {named}" : CodeGuard.At(context.Connection.RemoteIpAddress);
-        context.Items[typeof(StoreCaller)] = caller.Kind == StoreCaller.Counter ? caller : caller with { Client = client };
-        return await next(call);
+        if (!caller.MayOrder && endpoint.Metadata.GetMetadata<ForServers>() is not null)
+            return Refuse(StatusCodes.Status403Forbidden, "A page key may ask for prices and offers only. Use a server key, and never show it to a page.");
+        context.Items[typeof(StoreCaller)] = caller with { Client = ClientOf(caller, context) };
+        return next(context);
+
+        Task Refuse(int status, string message) => Answers.Refused(status, [new("", ProblemCode.NotAllowed, message)]).ExecuteAsync(context);
     }
+
+    // For whom unknown codes are counted: whom a server names, else the server itself; a page's visitors by their address.
+    private static string? ClientOf(StoreCaller caller, HttpContext context) => caller.Kind switch
+    {
+        StoreCaller.Counter => null,
+        StoreCaller.Server => $"{caller.Id} {context.Request.Headers["Store-Client"]}",
+        _ => $"page {CodeGuard.At(context.Connection.RemoteIpAddress)}",
+    };
 
     /// <summary>Who calls; only where calls were admitted.</summary>
     public static StoreCaller Of(HttpContext context) => (StoreCaller)context.Items[typeof(StoreCaller)]!;
@@ -73,3 +88,6 @@ internal sealed class StoreKeys(KeyRepository keys)
 
 /// <summary>Marks what only a server key may do.</summary>
 internal sealed class ForServers;
+
+/// <summary>Marks what needs no key.</summary>
+internal sealed class ForAnybody;

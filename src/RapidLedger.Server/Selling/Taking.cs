@@ -8,15 +8,18 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Selling;
 
 /// <summary>Takes orders that were paid. They are not priced again; one that lapsed is taken if all that it uses is still free.</summary>
-internal sealed class Taking(OpenShop shop, OrderRepository orders, IClock clock)
+internal sealed class Taking(OpenShop shop, OrderRepository orders, OrderLog log, IClock clock)
 {
     /// <summary>Takes an order.</summary>
     /// <param name="id">Which.</param>
     /// <param name="call">The call that is answered the same when it comes again; null: it is moved by hand, which may be done twice.</param>
     /// <param name="gone">Nobody waits any more.</param>
-    public async Task<Answer> Take(string id, KeyedCall? call, CancellationToken gone) => (await orders.Write(
-        transaction => call.Once(transaction, () =>
+    public async Task<Answer> Take(string id, KeyedCall? call, CancellationToken gone)
+    {
+        StoredOrder? taken = null;
+        var answer = await orders.Write(transaction => call.Once(transaction, () =>
         {
+            taken = null;
             transaction.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
             if (transaction.Find(id) is not { } order) return OrderForm.None(id);
             switch (order.State)
@@ -24,10 +27,12 @@ internal sealed class Taking(OpenShop shop, OrderRepository orders, IClock clock
                 case "taken": return Answer.Of(200, OrderForm.Of(order));
                 case "givenBack": return Answer.Refused(409, "/state", ProblemCode.Conflict, "This order was given back; it cannot be taken any more.");
                 case "lapsed" when Gone(transaction, order).ToArray() is { Length: > 0 } gone: return Answer.Refused(409, gone);
-                default: return Answer.Of(200, OrderForm.Of(transaction.Move(order, "taken")));
+                default: return Answer.Of(200, OrderForm.Of(taken = transaction.Move(order, "taken")));
             }
-        }),
-        gone))!;
+        }), gone);
+        if (taken is not null) log.Changed("taken", taken);
+        return answer!;
+    }
 
     // What of a lapsed order has been used up by others in the meantime, by the limits that its promotions have now, live or not.
     private IEnumerable<Problem> Gone(OrderTransaction transaction, StoredOrder order)

@@ -14,7 +14,7 @@ namespace RapidLedger.Server.Shop;
 internal sealed record NamedPlace(string Code, string Name);
 
 /// <summary>What the shop says about itself beside what pricing needs.</summary>
-internal sealed record ShopSettings(string Name, string Locale, string[] Channels, string[] Groups, NamedPlace[] Places, string? Link = null)
+internal sealed record ShopSettings(string Name, string Locale, string[] Channels, string[] Groups, NamedPlace[] Places, string? Link = null, int Effort = 1)
 {
     public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
 }
@@ -34,6 +34,7 @@ internal sealed class OpenShop
     private static readonly IReadOnlyDictionary<string, BatchCode> NoCodes = new Dictionary<string, BatchCode>();
 
     private readonly Database database;
+    private readonly ShopRepository repository;
     private readonly PromotionRepository promotions;
     private readonly OrderRepository orders;
     private readonly Dictionary<string, string> placeNames;
@@ -43,7 +44,7 @@ internal sealed class OpenShop
 
     public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, OrderRepository orders)
     {
-        (this.database, this.promotions, this.orders) = (database, promotions, orders);
+        (this.database, this.repository, this.promotions, this.orders) = (database, repository, promotions, orders);
         var stored = repository.Find();
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
@@ -54,7 +55,6 @@ internal sealed class OpenShop
         Culture = CultureInfo.GetCultureInfo(Settings.Locale);
         placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(store.Currency);
-        SampleCarts = repository.Carts();
         shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new(StringComparer.Ordinal), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
     }
 
@@ -83,7 +83,8 @@ internal sealed class OpenShop
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
 
-    public IReadOnlyList<StoredCart> SampleCarts { get; }
+    /// <summary>The carts kept under a name, as they are now.</summary>
+    public IReadOnlyList<StoredCart> SampleCarts => repository.Carts();
 
     /// <summary>The newest edition.</summary>
     public LiveEdition Live => Followed().Live;
@@ -174,13 +175,13 @@ internal sealed class OpenShop
     /// <param name="givable">The SKUs that the promotions could give.</param>
     /// <param name="inside">The transaction in which it is read; null: one of its own.</param>
     /// <param name="absent">A held order that counts as if it were not there; null: none.</param>
-    /// <param name="effort">As a multiple of the default.</param>
-    public PricingContext ContextOf(Cart cart, IReadOnlyCollection<string> givable, OrderTransaction? inside = null, StoredOrder? absent = null, int effort = 1)
+    /// <param name="effort">As a multiple of the default; null: as the shop has set it.</param>
+    public PricingContext ContextOf(Cart cart, IReadOnlyCollection<string> givable, OrderTransaction? inside = null, StoredOrder? absent = null, int? effort = null)
     {
         if (inside is null) return orders.Read(transaction => ContextOf(cart, givable, transaction, absent, effort));
         var (day, shopper) = (LocalDatePattern.Iso.Format(cart.At.InZone(Store.Zone).Date), ShopperOf(cart, inside));
         var context = new PricingContext(
-            Usage(day, shopper, inside), cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))), Left(inside.Sold(givable)), effort);
+            Usage(day, shopper, inside), cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))), Left(inside.Sold(givable)), effort ?? Settings.Effort);
         return absent is null ? context : Without(context, absent, day, shopper, inside);
     }
 

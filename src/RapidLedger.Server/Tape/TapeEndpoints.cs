@@ -59,7 +59,7 @@ internal static class TapeEndpoints
 
         var edition = shop.Live;
         var beside = draft is null ? edition.Rulebook : edition.Rulebook.With(draft);
-        var context = shop.ContextOf(cart.Value, [.. beside.Givable.Union(edition.Rulebook.Givable)], effort: effort ?? 1);
+        var context = shop.ContextOf(cart.Value, [.. beside.Givable.Union(edition.Rulebook.Givable)], effort: effort);
         var live = Metrics.Measured(() => context.Price(edition.Rulebook, cart.Value, gone));
         if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
         var priced = Metrics.Measured(() => context.Price(beside, cart.Value, gone));

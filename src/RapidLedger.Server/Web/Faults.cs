@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using RapidLedger.Formats;
+using RapidLedger.Server.Selling;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Web;
@@ -21,12 +22,12 @@ internal static partial class Faults
         }
         catch (BadHttpRequestException error)
         {
-            var (status, problem) = Told(error);
+            var (status, problem) = Told(error, context);
             await Write(context, status, problem);
         }
         catch (StorageFault fault)
         {
-            Log(context).LogError(fault, "{Method} {Path} could not be stored", context.Request.Method, context.Request.Path);
+            Log(context).LogError(fault, "{Method} {Route} could not be stored", context.Request.Method, RouteOf(context));
             if (fault.Passes) context.Response.Headers.RetryAfter = "1";
             await Write(context, StatusCodes.Status503ServiceUnavailable, new("", ProblemCode.NotStored, fault.Message));
         }
@@ -36,19 +37,22 @@ internal static partial class Faults
         }
         catch (Exception error) when (!context.Response.HasStarted)
         {
-            Log(context).LogError(error, "{Method} {Path} failed", context.Request.Method, context.Request.Path);
+            Log(context).LogError(error, "{Method} {Route} failed", context.Request.Method, RouteOf(context));
             await Write(context, StatusCodes.Status500InternalServerError, new("", ProblemCode.Failed, "The server failed at this; it has written down why. Nothing was changed. Try again."));
         }
     }
 
+    // The pattern, not the path: no id stands in it.
+    private static string RouteOf(HttpContext context) => (context.GetEndpoint() as RouteEndpoint)?.RoutePattern.RawText ?? "a page";
+
     private static ILogger Log(HttpContext context) => context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger("RapidLedger");
 
-    private static (int Status, Problem Problem) Told(BadHttpRequestException error)
+    private static (int Status, Problem Problem) Told(BadHttpRequestException error, HttpContext context)
     {
         switch (error.StatusCode)
         {
             case StatusCodes.Status413PayloadTooLarge:
-                return (error.StatusCode, new("", ProblemCode.OutOfRange, $"This is larger than the {LargestRequest / 1024 / 1024} MB that are taken at once."));
+                return (error.StatusCode, TooLarge(context));
             case StatusCodes.Status415UnsupportedMediaType:
                 return (error.StatusCode, new("", ProblemCode.NotJson, "Send this as application/json."));
             case StatusCodes.Status408RequestTimeout:
@@ -61,6 +65,8 @@ internal static partial class Faults
             // A document that breaks off has a place in lines; one of another shape has a way of names.
             var at = PointerOf(json.Path);
             var missing = Missing().Match(json.Message);
+            // What the reader of JSON itself stumbles over is none, wherever it breaks off.
+            if (json.InnerException is JsonException) return (error.StatusCode, new("", ProblemCode.NotJson, Broken(json)));
             // The way to an unknown member ends at what holds it.
             if (Unknown().Match(json.Message) is { Success: true } unknown)
                 return (StatusCodes.Status422UnprocessableEntity, new($"{at[..(at.EndsWith($"/{Pointer.Escaped(unknown.Groups[1].Value)}", StringComparison.Ordinal) ? at.LastIndexOf('/') : at.Length)]}/{Pointer.Escaped(unknown.Groups[1].Value)}", ProblemCode.UnknownName, $"'{unknown.Groups[1].Value}' is not known here. Is it misspelt?"));
@@ -68,7 +74,7 @@ internal static partial class Faults
                 ? (error.StatusCode, new($"{at}/{missing.Groups[1].Value}", ProblemCode.Missing, $"'{missing.Groups[1].Value}' is missing here."))
                 : at.Length > 0
                 ? (error.StatusCode, new(at, ProblemCode.WrongType, "Another kind of value is expected here; the OpenAPI document tells which."))
-                : (error.StatusCode, new("", ProblemCode.NotJson, json.LineNumber is { } line ? $"This is not the JSON that is expected here: see line {line + 1}, byte {json.BytePositionInLine + 1}." : "This is not the JSON that is expected here."));
+                : (error.StatusCode, new("", ProblemCode.NotJson, Broken(json)));
         }
 
         // Bound from the query or the path: its name and what stood there; the platform's own types are nobody's business.
@@ -78,14 +84,20 @@ internal static partial class Faults
             return (StatusCodes.Status422UnprocessableEntity, new($"/{Name(required)}", ProblemCode.Missing, $"'{Name(required)}' is missing."));
         return (error.StatusCode, new("", ProblemCode.NotJson, "The request cannot be read: a JSON document is expected."));
 
+        static string Broken(JsonException json) => json.LineNumber is { } line ? $"This is not the JSON that is expected here: see line {line + 1}, byte {json.BytePositionInLine + 1}." : "This is not the JSON that is expected here.";
+
         // Members of a record are bound by names that begin with a capital; they are asked for without.
         static string Name(Match match) => char.ToLowerInvariant(match.Groups[1].Value[0]) + match.Groups[1].Value[1..];
     }
+
+    private static Problem TooLarge(HttpContext context) =>
+        new("", ProblemCode.OutOfRange, $"This is larger than the {(context.Request.Path.StartsWithSegments("/store") ? StoreKeys.LargestBody : LargestRequest) / 1024 / 1024} MB that are taken at once.");
 
     private static Problem Said(HttpContext context) => context.Response.StatusCode switch
     {
         StatusCodes.Status404NotFound => new("", ProblemCode.UnknownName, $"There is nothing at {context.Request.Path}."),
         StatusCodes.Status405MethodNotAllowed => new("", ProblemCode.NotAllowed, $"{context.Request.Method} is not done at {context.Request.Path}, only: {context.Response.Headers.Allow}."),
+        StatusCodes.Status413PayloadTooLarge => TooLarge(context),
         StatusCodes.Status415UnsupportedMediaType => new("", ProblemCode.NotJson, "Send this as application/json."),
         _ => new("", ProblemCode.NotAllowed, "This cannot be done."),
     };

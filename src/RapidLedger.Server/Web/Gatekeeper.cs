@@ -34,6 +34,8 @@ internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named, int
         foreach (var (name, value) in Headers) context.Response.Headers[name] = value;
         var (request, host) = (context.Request, context.Request.Host);
         if (context.Connection.LocalPort == storePort) return AdmitToStore(context, next);
+        // Whoever looks whether it lives may do so by whatever name or address.
+        if (request.Path == "/healthz" || request.Path == "/readyz") return next(context);
         if (!names.Contains(host.Host.Trim('[', ']').ToLowerInvariant()))
             return Refuse(context, StatusCodes.Status421MisdirectedRequest, $"'{host.Host}' is not a name of this server. Start it with --host {host.Host} if it is to be one.");
         var isForeign = request.Headers.Origin is { Count: > 0 } origin
@@ -51,10 +53,11 @@ internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named, int
         var (request, headers) = (context.Request, context.Response.Headers);
         if (!request.Path.StartsWithSegments("/store")) return Refuse(context, StatusCodes.Status404NotFound, "This port answers nothing but the store interface, /store/v1.");
         headers["Access-Control-Allow-Origin"] = "*";
+        headers["Access-Control-Expose-Headers"] = "Retry-After, WWW-Authenticate";
         headers["Cross-Origin-Resource-Policy"] = "cross-origin";
         if (!HttpMethods.IsOptions(request.Method)) return next(context);
         headers["Access-Control-Allow-Methods"] = "GET, POST";
-        headers["Access-Control-Allow-Headers"] = "Authorization, Content-Type, Idempotency-Key";
+        headers["Access-Control-Allow-Headers"] = "Authorization, Content-Type, Idempotency-Key, Store-Client";
         headers["Access-Control-Max-Age"] = "600";
         context.Response.StatusCode = StatusCodes.Status204NoContent;
         return Task.CompletedTask;

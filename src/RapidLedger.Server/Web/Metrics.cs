@@ -19,6 +19,20 @@ internal static class Metrics
     private static readonly Histogram Gap = Prometheus.Metrics.CreateHistogram(
         "rapid_ledger_pricing_gap_ratio", "By how much another choice could be better, as a share of what the unproved choice is worth.", new HistogramConfiguration { Buckets = [0.001, 0.01, 0.05, 0.1, 0.25, 0.5, 1] });
 
+    private static readonly Counter Orders = Prometheus.Metrics.CreateCounter("rapid_ledger_orders_total", "Orders by what became of them: placed, held, refused, taken, givenBack, lapsed.", "what");
+
+    private static readonly Counter RefusedCodes = Prometheus.Metrics.CreateCounter("rapid_ledger_codes_refused_total", "Codes that were entered and not used, by why.", "status");
+
+    /// <summary>Counts what became of orders.</summary>
+    public static void Ordered(string what, int count = 1) => Orders.WithLabels(what).Inc(count);
+
+    /// <summary>Counts the codes of a priced cart that were not used.</summary>
+    public static void Entered(PricedCart priced, int withheld)
+    {
+        foreach (var code in priced.Codes) if (code.Status != "applied") RefusedCodes.WithLabels(code.Status).Inc();
+        if (withheld > 0) RefusedCodes.WithLabels("tooMany").Inc(withheld);
+    }
+
     /// <summary>Figures that are read when they are asked for.</summary>
     public static void Watch(IServiceProvider services)
     {

@@ -1,6 +1,7 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Logging.Console;
@@ -23,7 +24,7 @@ namespace RapidLedger.Server.Web;
 internal static class Site
 {
     /// <summary>How long what is under way may still take when the server is told to end.</summary>
-    private static readonly TimeSpan Ending = TimeSpan.FromSeconds(10);
+    public static readonly TimeSpan Ending = TimeSpan.FromSeconds(10);
 
     /// <summary>Opens the store, makes everything ready, and gives a server that can start at once.</summary>
     /// <exception cref="StorageFault">The store cannot be opened.</exception>
@@ -39,10 +40,14 @@ internal static class Site
         var gate = app.Services.GetRequiredService<Gatekeeper>();
         if (!gate.IsPrivate) app.Logger.LogWarning("Unprotected: whoever reaches {Endpoint} can change everything.", options.Endpoint);
 
+        // Whoever stands behind a proxy that is known is whom it names; nobody else is believed.
+        if (options.Proxies.Length > 0) app.UseForwardedHeaders(Forwarded(options.Proxies));
+        app.UseRouting();
         app.UseHttpMetrics();
         app.UseResponseCompression();
         app.Use(Faults.Answer);
         app.Use(gate.Admit);
+        app.Use(app.Services.GetRequiredService<StoreKeys>().Admit);
         var routes = app.MapGroup("");
         ((IEndpointConventionBuilder)routes).Add(AnswerHead);
         routes.MapOpenApi();
@@ -65,7 +70,7 @@ internal static class Site
         routes.MapKeeping();
         routes.MapOrderBook();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
-        routes.MapStore(app.Services.GetRequiredService<StoreKeys>());
+        routes.MapStore();
         ServeWebApp(app);
         return app;
     }
@@ -77,7 +82,7 @@ internal static class Site
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.Listen(options.Endpoint);
-            if (options.StorePort is { } port) kestrel.Listen(options.Endpoint.Address, port);
+            if (options.Store is { } store) kestrel.Listen(store);
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = Faults.LargestRequest;
         });
@@ -87,7 +92,7 @@ internal static class Site
         services.AddSingleton(options.Clock);
         services.AddSingleton<IClock>(options.Clock);
         services.AddSingleton(_ => new Database(options.Data));
-        services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts, options.StorePort));
+        services.AddSingleton(_ => new Gatekeeper(options.Endpoint.Address, options.Hosts, options.Store?.Port));
         services.AddSingleton<ShopRepository>();
         services.AddSingleton<PromotionRepository>();
         services.AddSingleton<CodeRepository>();
@@ -97,6 +102,7 @@ internal static class Site
         services.AddSingleton<CodeMaking>();
         services.AddSingleton<CodeStories>();
         services.AddSingleton<CodeGuard>();
+        services.AddSingleton<OrderLog>();
         services.AddSingleton<Quoting>();
         services.AddSingleton<Placing>();
         services.AddSingleton<Taking>();
@@ -126,12 +132,8 @@ internal static class Site
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
         services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
         {
-            // The address is the reader's own; the title is the product's; asking for the head only needs no description.
-            document.Servers = [];
-            document.Info.Title = "Rapid Ledger";
-            document.Info.Version = typeof(Site).Assembly.GetName().Version!.ToString(3);
-            foreach (var path in document.Paths.Values) path.Operations?.Remove(HttpMethod.Head);
             StoreForms.Describe(document);
+            ApiDocument.Describe(document);
             return Task.CompletedTask;
         }));
         services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);
@@ -147,8 +149,17 @@ internal static class Site
             .AddFilter("Microsoft", options.LogLevel > LogLevel.Warning ? options.LogLevel : LogLevel.Warning);
         // Answers of commands go to the output; what is logged never stands among them.
         builder.Services.Configure<ConsoleLoggerOptions>(console => console.LogToStandardErrorThreshold = LogLevel.Trace);
-        if (options.LogsJson) builder.Logging.AddJsonConsole(json => (json.IncludeScopes, json.UseUtcTimestamp, json.TimestampFormat, json.JsonWriterOptions) = (true, true, "yyyy-MM-ddTHH:mm:ss.fffZ", new JsonWriterOptions()));
-        else builder.Logging.AddSimpleConsole(text => (text.IncludeScopes, text.UseUtcTimestamp, text.TimestampFormat, text.SingleLine, text.ColorBehavior) = (true, true, "yyyy-MM-ddTHH:mm:ss.fffZ ", true, LoggerColorBehavior.Disabled));
+        if (options.LogsJson) builder.Logging.AddJsonConsole(json => (json.UseUtcTimestamp, json.TimestampFormat, json.JsonWriterOptions) = (true, "yyyy-MM-ddTHH:mm:ss.fffZ", new JsonWriterOptions()));
+        else builder.Logging.AddSimpleConsole(text => (text.UseUtcTimestamp, text.TimestampFormat, text.SingleLine, text.ColorBehavior) = (true, "yyyy-MM-ddTHH:mm:ss.fffZ ", true, LoggerColorBehavior.Disabled));
+    }
+
+    private static ForwardedHeadersOptions Forwarded(IEnumerable<System.Net.IPNetwork> proxies)
+    {
+        var forwarded = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = null };
+        forwarded.KnownIPNetworks.Clear();
+        forwarded.KnownProxies.Clear();
+        foreach (var proxy in proxies) forwarded.KnownIPNetworks.Add(proxy);
+        return forwarded;
     }
 
     // Whatever can be got can be asked for without its body (RFC 9110, 9.1).
@@ -182,7 +193,7 @@ internal static class Site
         {
             var (request, response) = (context.Request, context.Response);
             var isPage = context.GetEndpoint() is null && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method))
-                && !Array.Exists((string[])["/api", "/schemas", "/openapi"], start => request.Path.StartsWithSegments(start)) && !Path.HasExtension(request.Path);
+                && !Array.Exists((string[])["/api", "/schemas", "/openapi", "/store"], start => request.Path.StartsWithSegments(start)) && !Path.HasExtension(request.Path);
             if (!isPage)
             {
                 await next(context);

@@ -53,6 +53,43 @@ internal sealed class English : ShopperTongue
 
     public override string And(IEnumerable<string> words) => Wording.Join(words, "and");
 
+    public override string Or => "or";
+
+    public override string Not => "not";
+
+    public override string Takes(Condition condition, Wording wording) => condition switch
+    {
+        Spend(var of, { } from, null, _) => $"from {wording.Say(from)}{wording.Of(of)}",
+        Spend(var of, null, { } to, _) => $"up to {wording.Say(to)}{wording.Of(of)}",
+        Spend(var of, { } from, { } to, _) => $"from {wording.Say(from)} to {wording.Say(to)}{wording.Of(of)}",
+        Quantity(var of, var comparison, var number) => $"for {Range(comparison, number)}{(wording.Of(of) is { Length: > 0 } among ? among : number == 1 ? " item" : " items")}",
+        Distinct(var of, var comparison, var number) => $"for {Range(comparison, number)} different items{wording.Of(of)}",
+        Only(var of) => $"with nothing but {wording.Say(of)} in the cart",
+        Weight(var comparison, var grams) => $"for {Range(comparison, grams)} g",
+        Destination(var places) => Where(places, wording),
+        Channel(var names) => $"on {Wording.Join(names, "or")}",
+        PaidIn(var currencies) => $"paid in {Wording.Join(currencies.Select(currency => currency.Code), "or")}",
+        Method(var ids) => $"delivered by {wording.Methods(ids)}",
+        Buyer.Guest => "for guests",
+        Buyer.SignedIn => "when signed in",
+        Buyer.InGroup(var groups) => $"for {Wording.Join(groups, "or")}",
+        Buyer.OneOf => "for you",
+        Buyer.Orders(Comparison.Exactly, 0) => "on a first order",
+        Buyer.Orders(var comparison, var number) => $"after {Range(comparison, number)} orders",
+        Buyer.Spent({ } from, _) => $"for shoppers who have spent {wording.Say(from)}",
+        Buyer.Spent(_, { } to) => $"for shoppers who have spent up to {wording.Say(to)}",
+        _ => "for some carts",
+    };
+
+    private static string Range(Comparison comparison, long number) =>
+        OrMore(comparison, number) is { } least ? $"{least} or more" : OrFewer(comparison, number) is { } most ? $"up to {most}" : comparison == Comparison.Exactly ? $"exactly {number}" : $"any number but {number}";
+
+    private static string Where(Places places, Wording wording)
+    {
+        var outside = places.Out.Count == 0 ? "" : $"not in {Wording.Join(places.Out.Select(wording.Say), "or")}";
+        return places.In is { } inside ? $"in {Wording.Join(inside.Select(wording.Say), "or")}{(outside.Length == 0 ? "" : $", {outside}")}" : outside.Length == 0 ? "with a destination" : outside;
+    }
+
     private static string Say(Gap gap, Wording wording) => gap switch
     {
         Gap.SpendShort(var of, var spent, var from, _) => $"Add {Spend(of, from - spent, wording)}.",

@@ -64,6 +64,43 @@ internal sealed class German : ShopperTongue
 
     public override string And(IEnumerable<string> words) => Wording.Join(words, "und");
 
+    public override string Or => "oder";
+
+    public override string Not => "nicht";
+
+    public override string Takes(Condition condition, Wording wording) => condition switch
+    {
+        Spend(var of, { } from, null, _) => $"ab {wording.Say(from)}{From(of, wording)}",
+        Spend(var of, null, { } to, _) => $"bis {wording.Say(to)}{From(of, wording)}",
+        Spend(var of, { } from, { } to, _) => $"von {wording.Say(from)} bis {wording.Say(to)}{From(of, wording)}",
+        Quantity(var of, var comparison, var number) => $"{Range(comparison, number)} Stück{From(of, wording)}",
+        Distinct(var of, var comparison, var number) => $"{Range(comparison, number)} verschiedene Artikel{From(of, wording)}",
+        Only(var of) => $"wenn sonst nichts im Warenkorb ist{From(of, wording)}",
+        Weight(var comparison, var grams) => $"{Range(comparison, grams)} g",
+        Destination(var places) => Where(places, wording),
+        Channel(var names) => $"über {Wording.Join(names, "oder")}",
+        PaidIn(var currencies) => $"bezahlt in {Wording.Join(currencies.Select(currency => currency.Code), "oder")}",
+        Method(var ids) => $"mit Lieferung {wording.Methods(ids)}",
+        Buyer.Guest => "für Gäste",
+        Buyer.SignedIn => "nach der Anmeldung",
+        Buyer.InGroup(var groups) => $"für {Wording.Join(groups, "oder")}",
+        Buyer.OneOf => "für Sie",
+        Buyer.Orders(Comparison.Exactly, 0) => "bei der ersten Bestellung",
+        Buyer.Orders(var comparison, var number) => $"nach {Range(comparison, number)} Bestellungen",
+        Buyer.Spent({ } from, _) => $"nach Einkäufen von {wording.Say(from)}",
+        Buyer.Spent(_, { } to) => $"bis zu Einkäufen von {wording.Say(to)}",
+        _ => "für manche Warenkörbe",
+    };
+
+    private static string Range(Comparison comparison, long number) =>
+        OrMore(comparison, number) is { } least ? $"ab {least}" : OrFewer(comparison, number) is { } most ? $"bis {most}" : comparison == Comparison.Exactly ? $"genau {number}" : $"jede Zahl außer {number}";
+
+    private static string Where(Places places, Wording wording)
+    {
+        var outside = places.Out.Count == 0 ? "" : $"nicht in {Wording.Join(places.Out.Select(wording.Say), "oder")}";
+        return places.In is { } inside ? $"in {Wording.Join(inside.Select(wording.Say), "oder")}{(outside.Length == 0 ? "" : $", {outside}")}" : outside.Length == 0 ? "mit einem Lieferziel" : outside;
+    }
+
     private static string Say(Discount discount, Wording wording) => discount.Take switch
     {
         Take.Percentage(var percent) => $"{wording.Say(percent)} Rabatt",

@@ -46,6 +46,21 @@ internal abstract class ShopperTongue
     /// <summary>Words in a row.</summary>
     public abstract string And(IEnumerable<string> words);
 
+    /// <summary>Between the last two of which one is enough.</summary>
+    public abstract string Or { get; }
+
+    /// <summary>Before what may not be.</summary>
+    public abstract string Not { get; }
+
+    /// <summary>What a condition takes: <c>from €50.00 of Tyres</c>, <c>in Germany or Austria</c>. Brackets are said by their parts.</summary>
+    public abstract string Takes(Condition condition, Wording wording);
+
+    /// <summary>The least number that compares so, where more than it does too; null: it is said otherwise.</summary>
+    protected static long? OrMore(Comparison comparison, long number) => comparison switch { Comparison.AtLeast => number, Comparison.MoreThan => number + 1, _ => null };
+
+    /// <summary>The greatest number that compares so, where fewer do too; null: it is said otherwise.</summary>
+    protected static long? OrFewer(Comparison comparison, long number) => comparison switch { Comparison.AtMost => number, Comparison.LessThan => number - 1, _ => null };
+
     private static ShopperTongue? Find(string? language) =>
         Pricing.Language.Of(language) is { } plain ? Array.Find(All, tongue => string.Equals(tongue.Language, plain, StringComparison.OrdinalIgnoreCase)) : null;
 }

@@ -11,6 +11,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Whether the server lives */
         get: operations["health"];
         put?: never;
         post?: never;
@@ -27,6 +28,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Whether the server can do all it is there for */
         get: operations["ready"];
         put?: never;
         post?: never;
@@ -43,6 +45,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The shop's settings, as its pages need them */
         get: operations["shop"];
         put?: never;
         post?: never;
@@ -59,6 +62,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The edition that is live now */
         get: operations["edition"];
         put?: never;
         post?: never;
@@ -75,6 +79,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** An amount in every currency of the store */
         get: operations["amounts"];
         put?: never;
         post?: never;
@@ -91,6 +96,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Shoppers by name, id or group */
         get: operations["shoppers"];
         put?: never;
         post?: never;
@@ -107,6 +113,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Categories, brands, products, items and tags by their names */
         get: operations["terms"];
         put?: never;
         post?: never;
@@ -123,6 +130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Items by their names */
         get: operations["items"];
         put?: never;
         post?: never;
@@ -139,6 +147,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The goods as a shopper sees them, at their prices now */
         get: operations["shelf"];
         put?: never;
         post?: never;
@@ -157,6 +166,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a selection holds */
         post: operations["selection"];
         delete?: never;
         options?: never;
@@ -171,6 +181,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The editions, the newest first */
         get: operations["editions"];
         put?: never;
         post?: never;
@@ -187,6 +198,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What two editions differ in */
         get: operations["compareEditions"];
         put?: never;
         post?: never;
@@ -205,6 +217,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** A cart under two editions */
         post: operations["priceEditions"];
         delete?: never;
         options?: never;
@@ -221,6 +234,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Put an old edition live again, as a new one */
         post: operations["restoreEdition"];
         delete?: never;
         options?: never;
@@ -237,6 +251,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Price a cart beside what is being written */
         post: operations["tape"];
         delete?: never;
         options?: never;
@@ -253,6 +268,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** All that the tape was priced with, as a case */
         post: operations["tapeAsCase"];
         delete?: never;
         options?: never;
@@ -267,6 +283,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The JSON Schema of a case, a promotion or a result */
         get: operations["schema"];
         put?: never;
         post?: never;
@@ -285,6 +302,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Price a case */
         post: operations["price"];
         delete?: never;
         options?: never;
@@ -301,6 +319,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a shopper reads of a promotion */
         post: operations["says"];
         delete?: never;
         options?: never;
@@ -317,6 +336,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What is paid with more and more of an item */
         post: operations["curve"];
         delete?: never;
         options?: never;
@@ -333,6 +353,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** A second look at a promotion */
         post: operations["review"];
         delete?: never;
         options?: never;
@@ -349,6 +370,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** The most that a number may give */
         post: operations["most"];
         delete?: never;
         options?: never;
@@ -363,6 +385,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Codes by how they begin */
         get: operations["codes"];
         put?: never;
         post?: never;
@@ -379,6 +402,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What is known of a code */
         get: operations["codeStory"];
         put?: never;
         post?: never;
@@ -395,6 +419,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A code's link as a QR code */
         get: operations["codeQr"];
         put?: never;
         post?: never;
@@ -413,6 +438,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Make a code void, or valid again */
         post: operations["voidCode"];
         delete?: never;
         options?: never;
@@ -429,6 +455,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Make several codes void, or valid again */
         post: operations["voidCodes"];
         delete?: never;
         options?: never;
@@ -443,8 +470,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The batches of codes */
         get: operations["batches"];
         put?: never;
+        /** Make a batch of codes */
         post: operations["makeBatch"];
         delete?: never;
         options?: never;
@@ -461,6 +490,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** How hard such codes would be to guess */
         post: operations["hardness"];
         delete?: never;
         options?: never;
@@ -477,6 +507,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Bring a batch of codes from a file */
         post: operations["bringBatch"];
         delete?: never;
         options?: never;
@@ -493,6 +524,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Make a whole batch void, or valid again */
         post: operations["voidBatch"];
         delete?: never;
         options?: never;
@@ -509,6 +541,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Stop making a batch */
         post: operations["stopBatch"];
         delete?: never;
         options?: never;
@@ -523,6 +556,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A batch as a file */
         get: operations["exportBatch"];
         put?: never;
         post?: never;
@@ -539,8 +573,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The keys of the store interface */
         get: operations["keys"];
         put?: never;
+        /** Make a key of the store interface */
         post: operations["makeKey"];
         delete?: never;
         options?: never;
@@ -558,6 +594,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
+        /** Withdraw a key */
         delete: operations["withdrawKey"];
         options?: never;
         head?: never;
@@ -571,6 +608,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What is left of items */
         get: operations["stock"];
         put?: never;
         post?: never;
@@ -588,8 +626,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Set or move what is left of an item */
         put: operations["setStock"];
         post?: never;
+        /** Let the stock of an item be as the catalogue says */
         delete: operations["uncountStock"];
         options?: never;
         head?: never;
@@ -605,6 +645,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Forget a shopper */
         post: operations["forgetShopper"];
         delete?: never;
         options?: never;
@@ -619,6 +660,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Orders, those that changed last first */
         get: operations["orderRows"];
         put?: never;
         post?: never;
@@ -635,7 +677,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One order, with its redemptions. */
+        /** An order */
         get: operations["orderPage"];
         put?: never;
         post?: never;
@@ -654,6 +696,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** An order was paid, by hand */
         post: operations["takeByHand"];
         delete?: never;
         options?: never;
@@ -670,6 +713,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Give an order back, by hand */
         post: operations["giveBackByHand"];
         delete?: never;
         options?: never;
@@ -684,6 +728,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The key of the program's own counter */
         get: operations["counterKey"];
         put?: never;
         post?: never;
@@ -700,8 +745,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** The promotions, as listed */
         get: operations["promotions"];
         put?: never;
+        /** Begin a promotion */
         post: operations["begin"];
         delete?: never;
         options?: never;
@@ -716,6 +763,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** What second looks at several promotions find */
         get: operations["findings"];
         put?: never;
         post?: never;
@@ -732,6 +780,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A promotion */
         get: operations["promotion"];
         put?: never;
         post?: never;
@@ -749,8 +798,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Keep a draft as typed */
         put: operations["keepDraft"];
         post?: never;
+        /** Throw a draft away */
         delete: operations["dropDraft"];
         options?: never;
         head?: never;
@@ -766,6 +817,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Put a promotion live */
         post: operations["putLive"];
         delete?: never;
         options?: never;
@@ -782,6 +834,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Pause a promotion */
         post: operations["pause"];
         delete?: never;
         options?: never;
@@ -798,6 +851,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Retire a promotion */
         post: operations["retire"];
         delete?: never;
         options?: never;
@@ -814,6 +868,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Let a promotion go on */
         post: operations["resume"];
         delete?: never;
         options?: never;
@@ -830,6 +885,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Give a promotion other dates */
         post: operations["redate"];
         delete?: never;
         options?: never;
@@ -845,6 +901,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        /** Say that a finding is meant as written */
         put: operations["mean"];
         post?: never;
         delete?: never;
@@ -860,6 +917,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** A promotion's versions, and when each was live */
         get: operations["history"];
         put?: never;
         post?: never;
@@ -878,6 +936,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Copy a promotion */
         post: operations["copy"];
         delete?: never;
         options?: never;
@@ -894,6 +953,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** What a cart costs now */
         post: operations["quote"];
         delete?: never;
         options?: never;
@@ -908,8 +968,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Orders that changed since, in order */
         get: operations["changedOrders"];
         put?: never;
+        /** Place an order as it was shown */
         post: operations["placeOrder"];
         delete?: never;
         options?: never;
@@ -926,6 +988,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** An order was paid */
         post: operations["takeOrder"];
         delete?: never;
         options?: never;
@@ -942,6 +1005,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Give an order back, all of it or some units */
         post: operations["giveBackOrder"];
         delete?: never;
         options?: never;
@@ -956,7 +1020,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One order, with its redemptions. */
+        /** An order with its redemptions */
         get: operations["order"];
         put?: never;
         post?: never;
@@ -973,7 +1037,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** Offers that a shop can show */
         get: operations["offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/store/v1/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the store can be sold from */
+        get: operations["storeHealth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1042,6 +1124,8 @@ export interface components {
              * @description The change to go on after.
              */
             after: number;
+            /** @description Whether there are more already. */
+            more: boolean;
         };
         /** @description One clause of a promotion in words. */
         Clause: {
@@ -1223,10 +1307,15 @@ export interface components {
              */
             all: number;
         };
-        /** @description In how many orders another id stands in the place of a shopper's. */
+        /** @description Somebody was forgotten. */
         Forgotten: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description In how many orders another id stands in the place of theirs.
+             */
             orders: number;
+            /** @description The backups, written by this program, that still hold the id. */
+            backups: string[];
         };
         /** @description Codes that begin so. */
         FoundCodes: {
@@ -1294,7 +1383,6 @@ export interface components {
             marginPercent: null | number;
         };
         JsonElement: unknown;
-        JsonObject: Record<string, never>;
         /** @description A key to be made. */
         KeyRequest: {
             /** @description server or page. */
@@ -1395,7 +1483,8 @@ export interface components {
         MendOfDraft: {
             words: string;
             at: string;
-            value: null | components["schemas"]["JsonElement"];
+            /** @description What stands at the place then: a text or a number; null: nothing. */
+            value: components["schemas"]["JsonElement"];
         };
         MethodInfo: {
             id: string;
@@ -1403,7 +1492,8 @@ export interface components {
         };
         /** @description The most that a number can give. */
         MostAnswer: {
-            value: null | components["schemas"]["JsonElement"];
+            /** @description As it stands in the document then; null: none keeps the floor, or it cannot be told. */
+            value: components["schemas"]["JsonElement"];
             /** @description In words, with what lets it go no further. */
             sentence: string;
         };
@@ -1452,10 +1542,26 @@ export interface components {
             label: string;
             /** @description The offer in a sentence. */
             says: string;
-            /** @description When it ends, if it does. */
+            /** @description What it takes, each a few words: from what amount or number, where, by which delivery, for whom. */
+            takes: string[];
+            /** @description Of an offer of today: the code that starts it; null: it starts by itself. */
+            code: null | string;
+            /** @description When it ends, as an instant; null: it does not. */
             ends: null | string;
-            /** @description Beside an item: what 1, 2, 3 … of it cost with this offer alone. */
+            /** @description The same in words. */
+            endsWords: null | string;
+            /** @description Beside an item: what 1, 2, 3 … of it cost with this offer and the markdowns alone; null: each costs the same as now. */
             prices: null | components["schemas"]["PriceOf"][];
+        };
+        /** @description An item and what one of it costs. */
+        OfferedItem: {
+            sku: string;
+            name: string;
+            currency: string;
+            /** @description Before any reduction. */
+            regular: string;
+            /** @description Now, after reductions and markdowns. */
+            price: string;
         };
         Order: {
             id: string;
@@ -1550,8 +1656,7 @@ export interface components {
         };
         /** @description An order to be placed. */
         PlaceRequest: {
-            /** @description As it was quoted. */
-            cart: components["schemas"]["JsonElement"];
+            cart: components["schemas"]["StoreCart"];
             shown: components["schemas"]["Shown"];
             /** @description The shop's own id for it; none: one is given. */
             id?: null | string;
@@ -1564,6 +1669,16 @@ export interface components {
             hold?: null | number;
             /** @description Whether it is paid already and taken at once. */
             take?: null | boolean;
+        };
+        PlacingConflict: {
+            type: string;
+            title: string;
+            status: number;
+            detail: string;
+            problems: components["schemas"]["Problem"][];
+            edition?: number;
+            shown?: components["schemas"]["Shown"];
+            result?: components["schemas"]["StoreResult"];
         };
         /** @description Something worth knowing about a curve. */
         PlottedMark: {
@@ -1728,8 +1843,11 @@ export interface components {
         Problem: {
             /** @description Where: a JSON pointer (RFC 6901). */
             at: string;
-            /** @description What kind: one of ProblemCode. */
-            code: string;
+            /**
+             * @description What kind: one of ProblemCode.
+             * @enum {string}
+             */
+            code: "unknownName" | "missing" | "wrongType" | "exactlyOne" | "unknownValue" | "unknownCurrency" | "unknownTimeZone" | "unknownPlace" | "unknownCategory" | "unknownProduct" | "unknownSku" | "unknownPromotion" | "unknownFamily" | "unknownMethod" | "unknownBatch" | "tooManyDecimals" | "negative" | "notAnAmount" | "outOfRange" | "tooDeep" | "notAnInteger" | "duplicate" | "cycle" | "aboveRegular" | "currencyMissing" | "noRate" | "notARate" | "endBeforeStart" | "notALocalTime" | "notAnInstant" | "notADuration" | "notARule" | "notAnOccurrence" | "notAscending" | "empty" | "giftNotFree" | "markdownAlone" | "creditAlone" | "notAllowed" | "notJson" | "failed" | "busy" | "conflict" | "notMeant" | "inUse" | "notStored";
             /** @description What, in a plain sentence, and what to do. */
             message: string;
         };
@@ -1757,7 +1875,8 @@ export interface components {
             hasDraft: boolean;
             /** @description What is being written: the draft, else the saved version. */
             document: components["schemas"]["JsonElement"];
-            saved: null | components["schemas"]["JsonElement"];
+            /** @description The saved version, if there is one. */
+            saved: components["schemas"]["JsonElement"];
             clauses: components["schemas"]["Clause"][];
             problems: components["schemas"]["Problem"][];
             touchedAt: string;
@@ -1824,8 +1943,7 @@ export interface components {
         };
         /** @description A cart that a shop asks the price of. */
         QuoteRequest: {
-            /** @description As in a case, without `at`. */
-            cart: components["schemas"]["JsonElement"];
+            cart: components["schemas"]["StoreCart"];
             /** @description A held order of the same shopper that counts as if it were not there. */
             replaces?: null | string;
         };
@@ -1957,6 +2075,12 @@ export interface components {
             unprotected: boolean;
             now: string;
         };
+        /** @description What a shop can show. */
+        ShopOffers: {
+            item: null | components["schemas"]["OfferedItem"];
+            /** @description In order of application. */
+            offers: components["schemas"]["Offer"][];
+        };
         ShopperInfo: {
             id: string;
             name: string;
@@ -2018,6 +2142,33 @@ export interface components {
         StopRequest: {
             /** @description Whether what was made is kept. */
             keep: boolean;
+        };
+        StoreCart: {
+            currency?: string;
+            channel?: string;
+            method?: string;
+            destination?: string;
+            shopper?: {
+                id?: string;
+                groups?: string[];
+                orders?: number;
+                spent?: string;
+            };
+            codes?: string[];
+            picks?: {
+                [key: string]: string[];
+            };
+            guestKey?: string;
+            language?: string;
+            lines: {
+                sku: string;
+                quantity: number;
+            }[];
+        };
+        /** @description Whether the store can be sold from. */
+        StoreHealth: {
+            /** @description ready, or notStoring while writes do not come through. */
+            status: string;
         };
         StoreResult: {
             currency: string;
@@ -2219,6 +2370,15 @@ export interface operations {
                     "application/json": components["schemas"]["Health"];
                 };
             };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     ready: {
@@ -2239,9 +2399,20 @@ export interface operations {
                     "application/json": components["schemas"]["Readiness"];
                 };
             };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2268,6 +2439,15 @@ export interface operations {
                     "application/json": components["schemas"]["ShopInfo"];
                 };
             };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     edition: {
@@ -2286,6 +2466,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NowLive"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -2341,6 +2530,15 @@ export interface operations {
                     "application/json": components["schemas"]["ShopperInfo"][];
                 };
             };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     terms: {
@@ -2361,6 +2559,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundTerm"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -2386,6 +2593,15 @@ export interface operations {
                     "application/json": components["schemas"]["ItemInfo"][];
                 };
             };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
         };
     };
     shelf: {
@@ -2394,6 +2610,7 @@ export interface operations {
                 q?: string;
                 category?: string;
                 currency?: string;
+                at?: string;
             };
             header?: never;
             path?: never;
@@ -2408,6 +2625,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shelf"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -2618,6 +2844,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2627,6 +2855,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2716,6 +2946,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2787,6 +3019,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2796,6 +3030,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2940,6 +3176,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2949,6 +3187,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3018,6 +3258,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3027,6 +3269,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3096,6 +3340,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3105,6 +3351,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3174,6 +3422,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3183,6 +3433,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3252,6 +3504,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3261,6 +3515,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3450,6 +3706,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3519,6 +3777,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3543,6 +3803,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchRow"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -3608,6 +3877,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3741,6 +4012,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3799,6 +4072,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3877,6 +4152,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3932,6 +4209,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeyRow"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -3997,6 +4283,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4035,6 +4323,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4061,6 +4351,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StockRow"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4135,6 +4434,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4173,6 +4474,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4213,6 +4516,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4334,6 +4639,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4423,6 +4730,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4447,6 +4756,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CounterKey"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
         };
@@ -4554,6 +4872,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4603,6 +4923,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4612,6 +4934,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4732,6 +5056,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4827,6 +5153,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4916,6 +5244,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5005,6 +5335,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5094,6 +5426,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5183,6 +5517,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5272,6 +5608,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5350,6 +5688,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5421,6 +5761,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5432,7 +5774,10 @@ export interface operations {
     quote: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description For whom a server asks, in any form: unknown codes are counted for each. Without it all that a server key asks for is counted as one. */
+                "Store-Client"?: string;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5508,6 +5853,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5517,6 +5864,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5528,7 +5877,7 @@ export interface operations {
     changedOrders: {
         parameters: {
             query?: {
-                after?: number;
+                after?: string;
                 take?: number;
             };
             header?: never;
@@ -5587,8 +5936,11 @@ export interface operations {
     placeOrder: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description Anything of at most 255 characters that is this call's own, so that it can be sent again: the same answer comes (IETF draft, The Idempotency-Key HTTP Header Field). */
+                "Idempotency-Key": string;
+                /** @description For whom a server asks, in any form: unknown codes are counted for each. Without it all that a server key asks for is counted as one. */
+                "Store-Client"?: string;
             };
             path?: never;
             cookie?: never;
@@ -5641,7 +5993,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/problem+json": components["schemas"]["Refusal"];
+                    "application/problem+json": components["schemas"]["PlacingConflict"];
                 };
             };
             /** @description Payload Too Large */
@@ -5674,6 +6026,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5685,8 +6039,9 @@ export interface operations {
     takeOrder: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description Anything of at most 255 characters that is this call's own, so that it can be sent again: the same answer comes (IETF draft, The Idempotency-Key HTTP Header Field). */
+                "Idempotency-Key": string;
             };
             path: {
                 id: string;
@@ -5765,6 +6120,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5776,8 +6133,9 @@ export interface operations {
     giveBackOrder: {
         parameters: {
             query?: never;
-            header?: {
-                "Idempotency-Key"?: string;
+            header: {
+                /** @description Anything of at most 255 characters that is this call's own, so that it can be sent again: the same answer comes (IETF draft, The Idempotency-Key HTTP Header Field). */
+                "Idempotency-Key": string;
             };
             path: {
                 id: string;
@@ -5874,6 +6232,8 @@ export interface operations {
             /** @description Service Unavailable */
             503: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5935,8 +6295,11 @@ export interface operations {
         parameters: {
             query?: {
                 sku?: string;
-                place?: string;
+                show?: string;
+                destination?: string;
+                currency?: string;
                 language?: string;
+                shopper?: string;
                 at?: string;
             };
             header?: never;
@@ -5951,7 +6314,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Offer"][];
+                    "application/json": components["schemas"]["ShopOffers"];
                 };
             };
             /** @description Bad Request */
@@ -5984,6 +6347,8 @@ export interface operations {
             /** @description Too Many Requests */
             429: {
                 headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
                     [name: string]: unknown;
                 };
                 content: {
@@ -5992,6 +6357,37 @@ export interface operations {
             };
             /** @description Service Unavailable */
             503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    storeHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoreHealth"];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
                 headers: {
                     [name: string]: unknown;
                 };

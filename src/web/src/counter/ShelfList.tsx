@@ -1,8 +1,9 @@
+import { useShopContext } from '../shop/shop';
 import { useDeferredValue, useState } from 'react';
 import type { Shelf } from '../api/client';
 import { useCart } from '../tape/cart';
 import type { Format } from '../ui/format';
-import { useOffers, useShelf } from './store';
+import { useOffers, useShelf, whoAsks } from './store';
 import type { Words } from './words';
 
 type Props = { words: Words; format: Format; turn: unknown };
@@ -15,8 +16,11 @@ export function ShelfList({ words, format, turn }: Props) {
   const [category, setCategory] = useState<string | undefined>();
   const [open, setOpen] = useState<string | null>(null);
   const q = useDeferredValue(typed);
-  const { data: shelf } = useShelf(q, category, cart.currency);
-  const { data: today = [] } = useOffers({ place: 'today', language: words.tag, at: cart.at }, turn);
+  const { info } = useShopContext();
+  const currency = cart.currency ?? info.currency;
+  const { data: shelf } = useShelf(q, category, cart.currency, cart.at, turn);
+  const { data: told } = useOffers({ show: 'today', ...whoAsks(cart, words.tag) }, turn);
+  const today = told?.offers ?? [];
   return (
     <>
       {today.length > 0 && (
@@ -26,10 +30,17 @@ export function ShelfList({ words, format, turn }: Props) {
             {today.map((offer) => (
               <li key={offer.promotion}>
                 <span className="text-red">{offer.label}</span>
-                {offer.ends && (
+                {offer.code && (
+                  <span>
+                    {' '}
+                    {words.withCode} <span className="font-medium">{offer.code}</span>
+                  </span>
+                )}
+                {offer.takes.length > 0 && <span className="text-faded"> {offer.takes.join(', ')}</span>}
+                {offer.endsWords && (
                   <span className="text-faded">
                     {' '}
-                    {words.until} {offer.ends}
+                    {words.until} {offer.endsWords}
                   </span>
                 )}
               </li>
@@ -68,7 +79,7 @@ export function ShelfList({ words, format, turn }: Props) {
             >
               <span className="font-medium">{product.name}</span>
               <span className="min-w-4 flex-1 border-b border-dotted border-faded" aria-hidden="true" />
-              <Price variants={product.variants} words={words} format={format} currency={cart.currency} />
+              <Price variants={product.variants} words={words} format={format} currency={currency} />
             </button>
             {open === product.id && <Item product={product} words={words} format={format} turn={turn} />}
           </li>
@@ -80,24 +91,26 @@ export function ShelfList({ words, format, turn }: Props) {
 }
 
 // The lowest price, and what it was where it is struck.
-function Price({ variants, words, format, currency }: { variants: Product['variants']; words: Words; format: Format; currency?: string }) {
+function Price({ variants, words, format, currency }: { variants: Product['variants']; words: Words; format: Format; currency: string }) {
   const [first] = [...variants].sort((left, right) => Number(left.price) - Number(right.price));
   if (!first) return null;
   const several = variants.some((variant) => variant.price !== first.price);
   return (
     <span className="whitespace-nowrap">
       {several && `${words.from} `}
-      {!several && first.price !== first.regular && <s className="text-faded">{format.plain(first.regular, currency ?? 'EUR')}</s>}{' '}
-      {format.plain(first.price, currency ?? 'EUR')}
+      {!several && first.price !== first.regular && <s className="text-faded">{format.plain(first.regular, currency)}</s>}{' '}
+      {format.plain(first.price, currency)}
     </span>
   );
 }
 
 function Item({ product, words, format, turn }: { product: Product; words: Words; format: Format; turn: unknown }) {
+  const { info } = useShopContext();
   const { cart, addItems } = useCart();
   const [looked] = product.variants;
-  const { data: offers = [] } = useOffers({ sku: looked?.sku, place: 'item', language: words.tag, at: cart.at }, turn);
-  const currency = cart.currency ?? 'EUR';
+  const { data: told } = useOffers({ sku: looked?.sku, show: 'item', ...whoAsks(cart, words.tag) }, turn);
+  const offers = told?.offers ?? [];
+  const currency = cart.currency ?? info.currency;
   return (
     <div className="pb-2 pl-3" data-testid="item">
       {product.brand && <p className="text-faded">{product.brand}</p>}
@@ -126,7 +139,10 @@ function Item({ product, words, format, turn }: { product: Product; words: Words
       </ul>
       {offers.map((offer) => (
         <div key={offer.promotion} className="mt-1" data-testid="item-offer">
-          <p className="text-red">{offer.label}</p>
+          <p>
+            <span className="text-red">{offer.label}</span>
+            {offer.takes.length > 0 && <span className="text-faded"> {offer.takes.join(', ')}</span>}
+          </p>
           {offer.prices && (
             <ul className="flex flex-wrap gap-x-4">
               {offer.prices.slice(0, 6).map((price) => (

@@ -6,12 +6,13 @@ import {
   type Json,
   Refused,
   type Shelf,
-  type StoreOffer,
+  type StoreOffers,
   type StoreOrder,
   type StoreQuote,
   type StoreResult,
   type TapeAnswer,
 } from '../api/client';
+import { clockOf } from '../tape/cart';
 
 /** What a shopper is told of a basket, by the store interface. Amounts are decimal texts of its currency. */
 export type Told = StoreResult;
@@ -67,21 +68,31 @@ export const useAsIfLive = (cart: Cart, draft: Json | null) =>
       (await answered<TapeAnswer>(api.POST('/api/tape', { signal, body: { cart, draft, asShopper: true } as never }))).asShopper,
   });
 
-export const useOffers = (query: { sku?: string; place?: string; language?: string; at?: string }, turn: unknown) =>
+/** Of the cart, what offers are asked with. */
+export const whoAsks = (cart: Cart, language: string) => ({
+  language,
+  destination: cart.destination,
+  currency: cart.currency,
+  shopper: cart.shopper?.id,
+  at: clockOf(cart.at),
+});
+
+type OfferWish = { sku?: string; show: string; language?: string; destination?: string; currency?: string; shopper?: string; at?: string };
+
+export const useOffers = (query: OfferWish, turn: unknown) =>
   useQuery({
     queryKey: ['offers', query, turn],
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: ({ signal }) =>
-      asked((headers) => answered<StoreOffer[]>(api.GET('/store/v1/offers', { signal, headers, params: { query } }))),
+    queryFn: ({ signal }) => asked((headers) => answered<StoreOffers>(api.GET('/store/v1/offers', { signal, headers, params: { query } }))),
   });
 
-export const useShelf = (q: string, category: string | undefined, currency: string | undefined) =>
+export const useShelf = (q: string, category: string | undefined, currency: string | undefined, at: string | undefined, turn: unknown) =>
   useQuery({
-    queryKey: ['shelf', q, category, currency],
+    queryKey: ['shelf', q, category, currency, at, turn],
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) =>
-      answered<Shelf>(api.GET('/api/shelf', { signal, params: { query: { q: q || undefined, category, currency } } })),
+      answered<Shelf>(api.GET('/api/shelf', { signal, params: { query: { q: q || undefined, category, currency, at: clockOf(at) } } })),
   });
 
 /** Places the order as it was shown, paid at once; refused if it no longer is so. */

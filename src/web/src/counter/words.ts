@@ -44,6 +44,7 @@ export type Words = {
   changed: string;
   saved: string;
   until: string;
+  withCode: string;
 };
 
 export const LANGUAGES: Words[] = [
@@ -92,6 +93,7 @@ export const LANGUAGES: Words[] = [
     changed: 'Something has changed since you looked. Please look again.',
     saved: 'You save',
     until: 'until',
+    withCode: 'with the code',
   },
   {
     tag: 'de',
@@ -138,6 +140,7 @@ export const LANGUAGES: Words[] = [
     changed: 'Seit Ihrem letzten Blick hat sich etwas geändert. Bitte sehen Sie noch einmal hin.',
     saved: 'Sie sparen',
     until: 'bis',
+    withCode: 'mit dem Code',
   },
 ];
 

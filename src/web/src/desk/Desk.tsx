@@ -78,7 +78,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings
     .filter((finding) => finding.severity === 'error')
-    .map((finding) => ({ at: finding.at, code: finding.check, message: finding.sentence }));
+    .map((finding) => ({ at: finding.at, code: 'notMeant' as const, message: finding.sentence }));
   const clauses: Draft = { document: written, problems: [...printed.draftProblems, ...errors], change: draft.change };
 
   const canPutLive = isSound && errors.length === 0 && draft.theirs === null && !(saved.state === 'live' && !hasDraft);

@@ -5,7 +5,7 @@ import { useShoppers } from '../api/queries';
 import { AskTwice } from '../ui/AskTwice';
 import { Find } from '../ui/Find';
 
-type Forgotten = { orders: number };
+type Forgotten = { orders: number; backups: string[] };
 
 /** A shopper who wants to be forgotten: in orders stands another id then, and what was counted stays counted. */
 export function Forget() {
@@ -19,8 +19,10 @@ export function Forget() {
   const forget = async (shopper: ShopperInfo) => {
     setFailure('');
     try {
-      const { orders } = await answered<Forgotten>(api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }));
-      setSaid(`${shopper.name} is forgotten${orders === 0 ? '' : orders === 1 ? ', in one order' : `, in ${orders} orders`}.`);
+      const { orders, backups } = await answered<Forgotten>(api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }));
+      const where = orders === 0 ? '' : orders === 1 ? ', in one order' : `, in ${orders} orders`;
+      const still = backups.length === 0 ? '' : ` These backups still hold the number: ${backups.join(', ')}.`;
+      setSaid(`${shopper.name} is forgotten${where}.${still}`);
       setTyped('');
       find.current?.focus();
     } catch (error) {
