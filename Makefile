@@ -35,7 +35,7 @@ tests/%/node_modules/.package-lock.json: tests/%/package-lock.json
 	@touch $@
 
 ## Formats and linters, then every test.
-test: check browser-here tests/references/node_modules/.package-lock.json
+test: check browser-here proxy-here tests/references/node_modules/.package-lock.json
 	@mkdir -p TestResults && rm -f TestResults/* && tests/stale-pictures
 	@set -o pipefail; failed=0; (cd tests/web && npm run --silent test) || failed=1; for name in $(TESTS); do \
 	  tests/RapidLedger.$$name.Tests/bin/Release/net10.0/RapidLedger.$$name.Tests -noColor -noLogo 2>&1 | tee TestResults/$$name.log || failed=1; \
@@ -52,6 +52,10 @@ check: $(APP) tests/web/node_modules/.package-lock.json
 .PHONY: browser-here
 browser-here:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { apt-get update -qq && apt-get install -y -qq chromium chromium-driver >/dev/null; }
+
+.PHONY: proxy-here
+proxy-here:
+	@command -v nginx >/dev/null && command -v openssl >/dev/null || { apt-get update -qq && apt-get install -y -qq nginx-light openssl >/dev/null; }
 
 ## Times and allocations, as one table.
 bench:

@@ -30,6 +30,21 @@ export type Order = { id: string; state: 'held' | 'taken' | 'givenBack' | 'lapse
 
 export type Problem = { at: string; code: string; message: string };
 
+/** What a shop can show. */
+export type Offers = {
+  item: { sku: string; name: string; currency: string; regular: string; price: string } | null;
+  offers: {
+    promotion: string;
+    label: string;
+    says: string;
+    takes: string[];
+    code: string | null;
+    ends: string | null;
+    endsWords: string | null;
+    prices: { units: number; total: string; each: string }[] | null;
+  }[];
+};
+
 /** The store refused: what is wrong, and where. With 409 on placing, `now` is what the cart comes to by now. */
 export class Refused extends Error {
   constructor(
@@ -45,10 +60,12 @@ export class StoreClient {
   /**
    * @param address where Rapid Ledger answers, such as http://127.0.0.1:5080
    * @param key a server key; a page key may only ask for quotes and offers
+   * @param client for whom a server asks (a session, an account): unknown codes are counted for each
    */
   constructor(
     private readonly address: string,
     private readonly key: string,
+    private readonly client?: string,
   ) {}
 
   /** What a cart costs now. */
@@ -76,19 +93,26 @@ export class StoreClient {
     return this.call('GET', `orders/${encodeURIComponent(id)}`);
   }
 
-  /** Orders that changed after a change, in order; go on with the `after` that comes back. */
-  changes(after: number): Promise<{ orders: Order[]; after: number }> {
+  /** What can be shown beside an item, in the basket, or as the offers of today. */
+  offers(wish: { sku?: string; show?: 'item' | 'basket' | 'today'; destination?: string; currency?: string; language?: string; shopper?: string } = {}): Promise<Offers> {
+    return this.call('GET', `offers?${new URLSearchParams(wish)}`);
+  }
+
+  /** Orders that changed after a change, in order; go on with the `after` that comes back while there are more. `end` begins with what comes next. */
+  changes(after: number | 'end'): Promise<{ orders: Order[]; after: number; more: boolean }> {
     return this.call('GET', `orders?after=${after}`);
   }
 
   private async call<T>(method: string, path: string, body?: unknown, key?: string): Promise<T> {
     // What did not come through is sent again: the key makes sure that it is done once.
     for (let attempt = 0; ; attempt += 1) {
+      let seconds = 0.25 * 2 ** attempt;
       try {
         const response = await fetch(`${this.address}/store/v1/${path}`, {
           method,
           headers: {
             Authorization: `Bearer ${this.key}`,
+            ...(this.client === undefined ? {} : { 'Store-Client': this.client }),
             ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
             ...(key === undefined ? {} : { 'Idempotency-Key': key }),
           },
@@ -98,10 +122,11 @@ export class StoreClient {
         if (response.ok) return answer as T;
         if ((response.status !== 429 && response.status !== 503) || attempt === 3)
           throw new Refused(response.status, answer.problems ?? [], answer.shown ? answer : undefined);
+        seconds = Math.max(seconds, Number(response.headers.get('Retry-After') ?? 0));
       } catch (error) {
         if (error instanceof Refused || attempt === 3) throw error;
       }
-      await new Promise((resolve) => setTimeout(resolve, 250 * 2 ** attempt));
+      await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
     }
   }
 }

@@ -31,6 +31,7 @@ public static partial class Schemas
     public static JsonObject Case() => Root("A case", With(
         Obj(["store", "catalogue", "promotions", "cart"], new()
         {
+            ["$schema"] = Text,
             ["title"] = Text,
             ["store"] = Store(),
             ["catalogue"] = Catalogue(),
@@ -306,7 +307,7 @@ public static partial class Schemas
 
     private static JsonObject Root(string title, JsonObject schema)
     {
-        var root = new JsonObject { ["$schema"] = Dialect, ["title"] = title };
+        var root = new JsonObject { ["$schema"] = Dialect, ["$id"] = $"urn:rapid-ledger:{title.Split(' ')[^1]}", ["title"] = title };
         foreach (var (name, value) in schema) root[name] = value?.DeepClone();
         return root;
     }

@@ -16,6 +16,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     PriceCommand.Create(),
     CheckCommand.Create(),
     ReviewCommand.Create(),
+    CaseCommand.Create(),
     BackupCommand.Create(),
     CheckStoreCommand.Create(),
     KeyCommand.Create(),

@@ -19,7 +19,7 @@ public class StrangerTests(Served served)
     [InlineData("Sec-Fetch-Site", "same-site", 403)]
     public async Task Is_kept_out(string header, string value, int status)
     {
-        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/shop"), (HttpMethod.Post, "/api/promotions/letter15/copy"), (HttpMethod.Get, "/"), (HttpMethod.Get, "/healthz") })
+        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/shop"), (HttpMethod.Post, "/api/promotions/letter15/copy"), (HttpMethod.Get, "/"), (HttpMethod.Get, "/metrics") })
             Assert.Equal(status, (int)(await Ask(method, path, (header, value))).StatusCode);
     }
 

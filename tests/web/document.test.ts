@@ -42,7 +42,7 @@ describe('a place in a document', () => {
   });
 
   test('has the problems at it and below it, not those of a longer name', () => {
-    const problem = (at: string) => ({ at, code: 'missing', message: '' });
+    const problem = (at: string) => ({ at, code: 'missing' as const, message: '' });
     const all = ['/rewards', '/rewards/0/take', '/rewardsToo', '/rewards/01'].map(problem);
     expect(problemsUnder(all, '/rewards').map((found) => found.at)).toEqual(['/rewards', '/rewards/0/take', '/rewards/01']);
     expect(problemsUnder(all, '/rewards/0').map((found) => found.at)).toEqual(['/rewards/0/take']);

@@ -94,7 +94,7 @@ public static class CaseReader
 
     private static Case? Read(Node root)
     {
-        if (root.Object("title", "store", "catalogue", "promotions", "batches", "usage", "cart", "expect") is not { } members) return null;
+        if (root.Object("$schema", "title", "store", "catalogue", "promotions", "batches", "usage", "cart", "expect") is not { } members) return null;
         var title = members["title"]?.Text();
         Store? store = null;
         var scope = new Scope();

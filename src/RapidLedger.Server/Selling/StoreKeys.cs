@@ -46,7 +46,7 @@ internal sealed class StoreKeys(KeyRepository keys)
     public Task Admit(HttpContext context, RequestDelegate next)
     {
         // What is not there, and what anybody may ask, needs no key.
-        if (!context.Request.Path.StartsWithSegments("/store") || context.GetEndpoint() is not { } endpoint || endpoint.Metadata.GetMetadata<ForAnybody>() is not null) return next(context);
+        if (!context.Request.Path.StartsWithSegments("/store") || context.GetEndpoint() is not RouteEndpoint endpoint || endpoint.Metadata.GetMetadata<ForAnybody>() is not null) return next(context);
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body) body.MaxRequestBodySize = LargestBody;
         var brought = context.Request.Headers.Authorization.ToString();
         var key = brought.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase) ? brought[Scheme.Length..].Trim() : null;

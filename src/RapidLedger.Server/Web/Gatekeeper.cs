@@ -35,8 +35,8 @@ internal sealed class Gatekeeper(IPAddress bound, IEnumerable<string> named, int
         var (request, host) = (context.Request, context.Request.Host);
         if (context.Connection.LocalPort == storePort) return AdmitToStore(context, next);
         // Whoever looks whether it lives may do so by whatever name or address.
-        if (request.Path == "/healthz" || request.Path == "/readyz") return next(context);
-        if (!names.Contains(host.Host.Trim('[', ']').ToLowerInvariant()))
+        var looks = request.Path == "/healthz" || request.Path == "/readyz";
+        if (!looks && !names.Contains(host.Host.Trim('[', ']').ToLowerInvariant()))
             return Refuse(context, StatusCodes.Status421MisdirectedRequest, $"'{host.Host}' is not a name of this server. Start it with --host {host.Host} if it is to be one.");
         var isForeign = request.Headers.Origin is { Count: > 0 } origin
             ? !(Uri.TryCreate(origin, UriKind.Absolute, out var from) && string.Equals(from.Authority, host.Value, StringComparison.OrdinalIgnoreCase))

@@ -1,6 +1,6 @@
-import { useShopContext } from '../shop/shop';
 import { useDeferredValue, useState } from 'react';
 import type { Shelf } from '../api/client';
+import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import type { Format } from '../ui/format';
 import { useOffers, useShelf, whoAsks } from './store';

@@ -19,7 +19,9 @@ export function Forget() {
   const forget = async (shopper: ShopperInfo) => {
     setFailure('');
     try {
-      const { orders, backups } = await answered<Forgotten>(api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }));
+      const { orders, backups } = await answered<Forgotten>(
+        api.POST('/api/shoppers/{id}/forget', { params: { path: { id: shopper.id } } }),
+      );
       const where = orders === 0 ? '' : orders === 1 ? ', in one order' : `, in ${orders} orders`;
       const still = backups.length === 0 ? '' : ` These backups still hold the number: ${backups.join(', ')}.`;
       setSaid(`${shopper.name} is forgotten${where}.${still}`);

@@ -1,0 +1,34 @@
+using System.CommandLine;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Tape;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Commands;
+
+/// <summary><c>case</c>: the live rules as a case, for a pipeline to add carts to.</summary>
+internal static class CaseCommand
+{
+    private static readonly JsonSerializerOptions Indented = new() { WriteIndented = true };
+
+    public static Command Create()
+    {
+        var data = DataOption.Create();
+        var command = new Command("case", "Prints the live rules of a store with its goods and settings as a case with an empty cart: put a cart and what it must come to in, and check it.") { data };
+        command.SetAction(parsed =>
+        {
+            using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
+            var (clock, shops) = (ProgramClock.Machine, new ShopRepository(database));
+            var promotions = new PromotionRepository(database, clock);
+            var shop = new OpenShop(database, shops, promotions, new OrderRepository(database));
+            if (shops.Find() is not { } stored) throw new StorageFault("There is no shop in this store yet.");
+            var cart = new JsonObject { ["lines"] = new JsonArray() };
+            var read = shop.ReadCart(cart, clock.GetCurrentInstant()).Value!;
+            Console.WriteLine(LiveCase.Of(shop, stored, cart, read, null, promotions, new CodeRepository(database, clock)).ToJsonString(Indented));
+            return 0;
+        });
+        return command;
+    }
+}
