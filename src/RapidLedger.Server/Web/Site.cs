@@ -193,7 +193,9 @@ internal static class Site
         {
             var (request, response) = (context.Request, context.Response);
             var isPage = context.GetEndpoint() is null && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method))
-                && !Array.Exists((string[])["/api", "/schemas", "/openapi", "/store"], start => request.Path.StartsWithSegments(start)) && !Path.HasExtension(request.Path);
+                && !Array.Exists((string[])["/api", "/schemas", "/openapi"], start => request.Path.StartsWithSegments(start))
+                // The place Store is a page; what lies below it is the store interface.
+                && !(request.Path.StartsWithSegments("/store", out var below) && below.HasValue) && !Path.HasExtension(request.Path);
             if (!isPage)
             {
                 await next(context);
