@@ -9,7 +9,7 @@ public class ClauseTests
     [Fact]
     public async Task Each_clause_changes_the_sentence_and_the_tape()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.ClickWord("New");
         ledger.Click("//button[contains(., 'Lift the basket')]");
@@ -101,7 +101,7 @@ public class ClauseTests
     [Fact]
     public async Task A_line_tells_its_parts_and_the_tape_folds_away()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Click("button[title^='Drover pannier (moss)']");
         ledger.Until(() => ledger.Text("[aria-label=Tape] dl").Contains("Moss green, 25 % off, on 2", StringComparison.Ordinal));

@@ -9,7 +9,7 @@ public class CodesPageTests
     [Fact]
     public async Task A_batch_goes_from_a_sentence_to_a_cart()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/codes");
         // The batch of the demo shop is folded to a line.
@@ -77,7 +77,7 @@ public class CodesPageTests
     [Fact]
     public async Task What_a_promotion_says_is_read_as_it_is_written_in_both_languages()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/light-pair");
         ledger.ClickWord("what the product says by itself");

@@ -11,7 +11,7 @@ public class CounterTests
     [Fact]
     public async Task A_gift_comes_and_goes_a_code_brings_the_other_back_and_the_receipt_adds_up()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         await PutLive(server, """{"name": "Bell", "label": {"en": "A bell from 100.00", "de": "Eine Klingel ab 100,00"}, "when": {"spend": {"from": "100.00"}}, "rewards": [{"kind": "gift", "give": {"skus": ["FELL-TYRE-32-622"]}}]}""");
         await PutLive(server, """{"label": "Solo, 80 % off", "trigger": {"codes": ["SOLO"]}, "stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 80}, "per": "cart"}]}""");
         using var ledger = new Ledger(server);
@@ -64,7 +64,7 @@ public class CounterTests
     [Fact]
     public async Task Each_code_is_refused_with_its_reason_and_the_last_gift_goes_to_whoever_orders_first()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         var csv = await server.Http.PostAsync(new Uri("/api/batches/bring?note=counter", UriKind.Relative), new StringContent("code\nGOOD-1\nVOID-1\n", null, "text/csv"));
         var batch = (string)JsonNode.Parse(await csv.Content.ReadAsStringAsync())!["id"]!;
         await server.Http.PostAsync(new Uri("/api/codes/void?code=void1&isVoid=true", UriKind.Relative), null);
@@ -117,7 +117,7 @@ public class CounterTests
     [Fact]
     public async Task A_page_being_written_is_walked_through_as_if_it_were_live_and_next_weeks_sale_today()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.ClickWord("New");
         ledger.Click("//button[contains(., 'Lift the basket')]");
@@ -155,7 +155,7 @@ public class CounterTests
     [InlineData("night", 390)]
     public async Task Shelf_basket_and_codes_can_be_used_by_everybody(string page, int width)
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server, page);
         ledger.Open("/counter");
         ledger.Driver.Manage().Window.Size = new(width, 939);
@@ -172,6 +172,39 @@ public class CounterTests
     private static void Words(Ledger ledger, string words) => ledger.Click($"//*[@data-testid='counter']//button[normalize-space(.)='{words}']");
 
     private static void Enter(Ledger ledger, string code) => ledger.Find("input[aria-label='Do you have a code?']").SendKeys(code + Keys.Enter);
+
+    [Fact]
+    public async Task On_the_machines_clock_an_order_counts_and_the_last_use_is_gone()
+    {
+        // As a stranger starts it; whatever else is open today, the tape and the counter say the same.
+        await using var server = await RunningServer.Start();
+        await PutLive(server, """{"name": "Once", "label": "3.00 off, once", "trigger": {"codes": ["ONCE"]}, "limits": {"total": 1}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"amount": "3.00"}, "per": "cart"}]}""");
+        using var ledger = new Ledger(server);
+        ledger.Open("/counter");
+        Buy();
+        ledger.UntilEqual("applied", () => ledger.Find("[data-testid=counter-code]").GetAttribute("data-status"));
+        ledger.UntilEqual(ledger.Text("[data-testid=counter-due]"), () => ledger.Due);
+        var due = ledger.Find("[data-testid=to-pay]").GetAttribute("data-due");
+        ledger.Click("//button[contains(., 'Order and pay')]");
+        ledger.Until(() => ledger.Text("[data-testid=receipt]").Contains("Thank you", StringComparison.Ordinal));
+        Assert.Equal(due, ledger.Find("[data-testid=to-pay]").GetAttribute("data-due"));
+        Assert.DoesNotContain("rehearsal", ledger.Text("[data-testid=receipt]"), StringComparison.OrdinalIgnoreCase);
+        Words(ledger, "back to the price list");
+        Buy();
+        ledger.UntilEqual("limitReached", () => ledger.Find("[data-testid=counter-code]").GetAttribute("data-status"));
+        Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+
+        void Buy()
+        {
+            ledger.Choose("Open a cart", "an empty cart");
+            ledger.Click("//*[@data-testid='counter']//nav//button[starts-with(normalize-space(.), 'price list')]");
+            ledger.Find("input[aria-label='What do you need?']").SendKeys("saddle bag");
+            ledger.Click("//*[@data-testid='counter']//button[starts-with(normalize-space(.), 'Saddle bag')]");
+            ledger.Click("button[aria-label^='take one: Saddle bag']");
+            ledger.Click("//*[@data-testid='counter']//nav//button[starts-with(normalize-space(.), 'basket')]");
+            Enter(ledger, "once");
+        }
+    }
 
     // Every amount on the way from the goods to what is to pay, to the cent.
     private static void AddsUp(Ledger ledger)

@@ -9,7 +9,7 @@ public class CurveTests
     [Fact]
     public async Task At_a_number_the_most_it_can_give_is_found_by_key_and_by_press()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/staff-30");
         ledger.Find("[data-testid=finding]");
@@ -37,7 +37,7 @@ public class CurveTests
     [Fact]
     public async Task The_curve_tells_of_the_cliff_and_moves_the_cart_by_key_and_by_press()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.ClickWord("New");
         ledger.Click("//button[contains(., 'Lift the basket')]");

@@ -11,7 +11,7 @@ public class DemoTests
     [Fact]
     public async Task Each_cart_comes_to_what_is_worked_out_by_hand()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
 
         // Two panniers at 64.90 less a quarter, 16.225 rounded each; of three tubes one free; delivery free from 150.00.
@@ -40,7 +40,7 @@ public class DemoTests
     [Fact]
     public async Task Each_promotion_is_read_back_on_the_desk_and_the_tape_goes_on()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         var promotions = JsonNode.Parse(File.ReadAllText(Path.Combine(RunningServer.Root, "demo", "promotions.json")))!.AsArray();
         var kinds = new HashSet<string>();

@@ -11,7 +11,7 @@ public class EveryKindTests
     [Fact]
     public async Task Buy_some_get_some_by_mouse()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Begin(ledger, "buy some, get some", (Moor, 2), (River, 1));
         Items(ledger, "Buy what", "moor map, north");
@@ -33,7 +33,7 @@ public class EveryKindTests
     [Fact]
     public async Task A_set_by_keyboard()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Cart(ledger, (River, 1), (Handbook, 1));
         ledger.Open("/promotions");
@@ -55,7 +55,7 @@ public class EveryKindTests
     [Fact]
     public async Task A_ladder_by_keyboard()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Cart(ledger, (River, 6));
         ledger.Open("/promotions");
@@ -77,7 +77,7 @@ public class EveryKindTests
     [Fact]
     public async Task A_gift_and_delivery_in_one_promotion_by_mouse()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Begin(ledger, "a gift", (Handbook, 4));
         ledger.Click("button[aria-label^='Gifts']");
@@ -103,7 +103,7 @@ public class EveryKindTests
     [Fact]
     public async Task Lower_prices_points_and_credit_by_keyboard()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Begin(ledger, "lower prices", (Handbook, 2));
         TabToItems(ledger, "Level 1: of what", "touring handbook");
@@ -131,7 +131,7 @@ public class EveryKindTests
     [Fact]
     public async Task What_cannot_be_meant_is_not_started_and_amounts_are_said_by_currency()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Begin(ledger, "a discount", (Handbook, 1));
         Items(ledger, "On what", "touring handbook");

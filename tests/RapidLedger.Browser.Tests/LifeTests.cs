@@ -8,7 +8,7 @@ public class LifeTests
     [Fact]
     public async Task The_list_is_filtered_and_several_are_paused_at_once()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Until(() => ledger.Count("[data-testid=row]") > 14);
         Assert.Equal("ending", ledger.Find("[data-testid=row]").GetAttribute("data-phase"));
@@ -31,7 +31,7 @@ public class LifeTests
     [Fact]
     public async Task An_old_edition_is_compared_put_live_again_and_that_is_taken_back()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/free-parcel");
         ledger.ClickWord("pause");
@@ -55,7 +55,7 @@ public class LifeTests
     [Fact]
     public async Task Dates_are_set_from_the_desk_and_for_many_and_put_back_and_the_history_tells_it_with_its_reason()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/moss-panniers");
         ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
@@ -107,7 +107,7 @@ public class LifeTests
     [Fact]
     public async Task The_list_goes_by_what_is_asked_and_a_draft_is_put_live_at_a_moment()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Until(() => ledger.Count("[data-testid=row]") > 10);
         ledger.Choose("In order of", "amount on the tape");

@@ -11,7 +11,7 @@ public class ListeningTests
     [InlineData("night")]
     public async Task Axe_finds_nothing_serious(string page)
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server, page);
         ledger.Find("[data-testid=row]");
         Assert.Empty(Axe(ledger));
@@ -49,7 +49,7 @@ public class ListeningTests
     [Fact]
     public async Task Those_who_listen_are_told_each_part_by_a_name_of_its_own()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/moss-panniers");
         ledger.Find("[data-testid=read-back]");

@@ -8,7 +8,7 @@ public class PageTests
     [Fact]
     public async Task What_is_wrong_is_said_at_its_clause_and_the_tape_keeps_the_last_good_print()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/moss-panniers");
         ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
@@ -33,7 +33,7 @@ public class PageTests
     [Fact]
     public async Task While_the_server_is_down_the_draft_is_kept_and_arrives_when_it_is_back()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/club-helmet");
         ledger.Find("[data-testid=read-back]");
@@ -52,7 +52,7 @@ public class PageTests
     [Fact]
     public async Task Of_two_windows_on_one_promotion_the_second_is_told_and_shown_both()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var first = new Ledger(server);
         using var second = new Ledger(server);
         first.Open("/promotions/letter15");
@@ -74,7 +74,7 @@ public class PageTests
     [Fact]
     public async Task Conditions_nest_in_brackets_and_move_by_keys()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/tyre-pair");
         ledger.Find("[data-testid=read-back]");

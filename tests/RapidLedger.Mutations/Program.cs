@@ -4,27 +4,30 @@ using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.CSharp;
 using RapidLedger.Mutations;
 
-// Changes the core in one place at a time, at random places drawn from a seed, and runs the tests that come by the place against each:
-//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this]
+// Changes a library in one place at a time, at random places drawn from a seed, and runs the tests that come by the place against each:
+//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this] [Pricing, Formats or Storage]
 // Prints a line for each and the score. Those that do not compile are left out.
 var wanted = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 200;
 var seed = args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 1;
 var only = args.Length > 2 ? args[2] : "";
+var library = args.Length > 3 ? args[3] : "Pricing";
+// Whose tests come by it.
+string[] projects = library switch { "Pricing" => ["Formats", "Pricing"], "Formats" => ["Formats"], "Storage" => ["Storage"], _ => throw new ArgumentException($"There are Pricing, Formats and Storage, not {library}.") };
 var root = Root();
 // That something may be null is only warned of, and looking for it takes most of the time.
 var reading = new CSharpParseOptions(LanguageVersion.Preview).WithFeatures([new("run-nullable-analysis", "never")]);
-var core = Path.Combine(root, "src/RapidLedger.Pricing");
+var core = Path.Combine(root, $"src/RapidLedger.{library}");
 var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
-    .Where(file => !file.StartsWith(Path.Combine(core, "bin"), StringComparison.Ordinal) && (!file.StartsWith(Path.Combine(core, "obj"), StringComparison.Ordinal) || Generated(file)))
+    .Where(file => !file.StartsWith(Path.Combine(core, "bin"), StringComparison.Ordinal) && (!file.StartsWith(Path.Combine(core, "obj"), StringComparison.Ordinal) || Generated(file, library)))
     .Order(StringComparer.Ordinal)
     .Select(file => Parsed(File.ReadAllText(file), Path.GetRelativePath(root, file)))
     .ToList();
-var desks = Enumerable.Range(0, Environment.ProcessorCount).Select(at => new TestDesk(root, at)).ToList();
+var desks = Enumerable.Range(0, Environment.ProcessorCount).Select(at => new TestDesk(root, at, library, projects)).ToList();
 var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
     .Where(file => Path.GetFileName(file).StartsWith("System", StringComparison.Ordinal) || Path.GetFileName(file) is "netstandard.dll" or "mscorlib.dll")
-    .Append(desks[0].Library("NodaTime"))
+    .Concat(desks[0].Libraries().Where(file => Path.GetFileName(file) != $"RapidLedger.{library}.dll"))
     .Select(file => MetadataReference.CreateFromFile(file)).ToList();
-var whole = CSharpCompilation.Create("RapidLedger.Pricing", trees, references, new(OutputKind.DynamicallyLinkedLibrary,
+var whole = CSharpCompilation.Create($"RapidLedger.{library}", trees, references, new(OutputKind.DynamicallyLinkedLibrary,
     optimizationLevel: OptimizationLevel.Release, nullableContextOptions: NullableContextOptions.Enable, allowUnsafe: true));
 
 var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToArray();
@@ -90,13 +93,16 @@ void InParallel<T>(IEnumerable<T> all, Action<TestDesk, T> each)
 byte[]? Emitted(CSharpCompilation compilation)
 {
     using var stream = new MemoryStream();
-    return compilation.Emit(stream).Success ? stream.ToArray() : null;
+    // What travels inside it, under the names that the build gives.
+    var inside = Directory.EnumerateFiles(core, "*.sql", SearchOption.AllDirectories).Where(file => !file.Contains("/bin/", StringComparison.Ordinal))
+        .Select(file => new ResourceDescription($"RapidLedger.{library}.{Path.GetRelativePath(core, file).Replace('/', '.')}", () => File.OpenRead(file), isPublic: true));
+    return compilation.Emit(stream, manifestResources: inside).Success ? stream.ToArray() : null;
 }
 
 SyntaxTree Parsed(string text, string path) => CSharpSyntaxTree.ParseText(text, reading, path, System.Text.Encoding.UTF8);
 
-static bool Generated(string file) =>
-    file.Contains("/Release/", StringComparison.Ordinal) && (file.Contains("/generated/", StringComparison.Ordinal) || file.EndsWith("GlobalUsings.g.cs", StringComparison.Ordinal) || file.EndsWith("RapidLedger.Pricing.AssemblyInfo.cs", StringComparison.Ordinal)
+static bool Generated(string file, string library) =>
+    file.Contains("/Release/", StringComparison.Ordinal) && (file.Contains("/generated/", StringComparison.Ordinal) || file.EndsWith("GlobalUsings.g.cs", StringComparison.Ordinal) || file.EndsWith($"RapidLedger.{library}.AssemblyInfo.cs", StringComparison.Ordinal)
         || Path.GetFileName(file) == ".NETCoreApp,Version=v10.0.AssemblyAttributes.cs");
 
 static string Root()

@@ -9,15 +9,17 @@ internal sealed record TestClass(string Project, string Name);
 /// <summary>Copies of the test programs with a core of their own, so that several changes are tried at once.</summary>
 internal sealed class TestDesk
 {
-    private static readonly string[] Projects = ["Formats", "Pricing"];
+    private readonly string[] _projects;
+    private readonly string _library;
     private readonly string _folder;
 
-    public TestDesk(string root, int at)
+    public TestDesk(string root, int at, string library, string[] projects)
     {
+        (_library, _projects) = (library, projects);
         // Below the project, which the tests look for above themselves.
         _folder = Path.Combine(root, "tests/RapidLedger.Mutations/bin/under", at.ToString(CultureInfo.InvariantCulture));
         if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
-        foreach (var project in Projects)
+        foreach (var project in _projects)
         {
             var from = Path.Combine(root, $"tests/RapidLedger.{project}.Tests/bin/Release/net10.0");
             foreach (var file in Directory.EnumerateFiles(from, "*", SearchOption.AllDirectories))
@@ -29,18 +31,18 @@ internal sealed class TestDesk
         }
     }
 
-    /// <summary>Where a library lies that the core is compiled with.</summary>
-    public string Library(string name) => Path.Combine(_folder, "Pricing", name + ".dll");
+    /// <summary>Where the libraries lie that it can be compiled with.</summary>
+    public IEnumerable<string> Libraries() => Directory.EnumerateFiles(Path.Combine(_folder, _projects[^1]), "*.dll").Where(file => !Path.GetFileName(file).StartsWith("System.", StringComparison.Ordinal));
 
     /// <summary>Puts another core under the tests.</summary>
     public void Take(byte[] core)
     {
-        foreach (var project in Projects) File.WriteAllBytes(Path.Combine(_folder, project, "RapidLedger.Pricing.dll"), core);
+        foreach (var project in _projects) File.WriteAllBytes(Path.Combine(_folder, project, $"RapidLedger.{_library}.dll"), core);
     }
 
     /// <summary>All classes of tests there are.</summary>
     public IReadOnlyList<TestClass> Classes() =>
-        [.. Projects.SelectMany(project => Run(project, ["-list", "classes"], TimeSpan.FromMinutes(1)).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+        [.. _projects.SelectMany(project => Run(project, ["-list", "classes"], TimeSpan.FromMinutes(1)).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
             .Where(line => line.StartsWith("RapidLedger.", StringComparison.Ordinal)).Select(name => new TestClass(project, name)))];
 
     /// <summary>Runs classes of one project: why they do not pass, or null.</summary>

@@ -3,7 +3,7 @@ using System.Text.Json.Nodes;
 namespace RapidLedger.Server.Tests;
 
 /// <summary>What the desk asks about a page being written: its curve, its words, the most it can give, and how much is found in the list.</summary>
-public class DeskTests(Served served)
+public class DeskTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
 {
     private static readonly JsonObject Draft = (JsonObject)JsonNode.Parse("""
         {"id": "curved", "label": "Twenty off from 100.00", "trigger": {"codes": ["CURVED"]}, "when": {"all": [{"spend": {"from": "100.00"}}, {"shopper": {"groups": ["staff"]}}]},

@@ -9,7 +9,7 @@ public class EditionTests
     [Fact]
     public async Task What_was_live_is_told_compared_and_live_again()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         async Task<JsonNode> Do(string id, string what, object body) => (await server.Send(HttpMethod.Post, $"/api/promotions/{id}/{what}", body)).Body!;
         var bell = await server.Get("/api/promotions/bell-gift");
         var club = await server.Get("/api/promotions/club-helmet");
@@ -53,7 +53,7 @@ public class EditionTests
     [Fact]
     public async Task A_live_promotion_gets_other_dates_beside_its_draft_and_its_history_tells_each_version_and_why()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         async Task<JsonNode> Page() => await server.Get("/api/promotions/letter15");
         async Task<long> Revision() => (long)(await Page())["revision"]!;
         var before = await Page();

@@ -54,7 +54,7 @@ public class MainPathTests
     [Fact]
     public async Task A_copy_leaves_an_end_behind_that_has_passed()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         var (_, copy) = await server.Send(HttpMethod.Post, "/api/promotions/rail-clear/copy");
         Assert.Empty(copy!["document"]!["window"]!.AsObject());
     }
