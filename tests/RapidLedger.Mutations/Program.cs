@@ -24,7 +24,7 @@ var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
     .ToList();
 var desks = Enumerable.Range(0, Environment.ProcessorCount).Select(at => new TestDesk(root, at, library, projects)).ToList();
 var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
-    .Where(file => Path.GetFileName(file).StartsWith("System", StringComparison.Ordinal) || Path.GetFileName(file) is "netstandard.dll" or "mscorlib.dll")
+    .Where(file => Path.GetFileName(file).StartsWith("System", StringComparison.Ordinal) || Path.GetFileName(file) is "Microsoft.CSharp.dll" or "netstandard.dll" or "mscorlib.dll")
     .Concat(desks[0].Libraries().Where(file => Path.GetFileName(file) != $"RapidLedger.{library}.dll"))
     .Select(file => MetadataReference.CreateFromFile(file)).ToList();
 var whole = CSharpCompilation.Create($"RapidLedger.{library}", trees, references, new(OutputKind.DynamicallyLinkedLibrary,
@@ -41,7 +41,7 @@ var around = drawn.Select((one, place) => (Around: Reach.Around(one.Before), Pla
 var marks = around.Where(one => one.Around is not null).ToLookup(one => one.Around!, one => one.Place);
 var notedTrees = trees.Select(tree => Parsed(new Reach(marks).Visit(tree.GetRoot()).ToFullString(), tree.FilePath)).Append(Parsed(Reach.Notes(drawn.Length), "Notes.cs"));
 var noting = whole.RemoveAllSyntaxTrees().AddSyntaxTrees(notedTrees);
-var notingCore = Emitted(noting) ?? throw new InvalidOperationException("The core does not compile: " + noting.GetDiagnostics().First(found => found.Severity == DiagnosticSeverity.Error));
+var notingCore = Emitted(noting) ?? throw new InvalidOperationException("The core does not compile: " + noting.Emit(Stream.Null).Diagnostics.FirstOrDefault(found => found.Severity == DiagnosticSeverity.Error));
 foreach (var desk in desks) desk.Take(notingCore);
 var classes = new ConcurrentBag<(TestClass Class, Outcome Outcome)>();
 InParallel(desks[0].Classes(), (desk, one) =>
