@@ -227,7 +227,7 @@ public sealed class CodeRepository(Database database, IClock clock)
     }
 
     private static bool IsBehind(SqliteConnection connection, SqliteTransaction transaction, long edition) =>
-        connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction) != edition;
+        PromotionRepository.Newest(connection, transaction) != edition;
 
     private static void Drop(SqliteConnection connection, SqliteTransaction transaction, string batch) =>
         connection.Execute("DELETE FROM codes WHERE batch_id = @batch; DELETE FROM batches WHERE id = @batch", new { batch }, transaction);

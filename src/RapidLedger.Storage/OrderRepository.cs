@@ -64,6 +64,15 @@ public sealed class OrderRepository(Database database)
     /// <returns>How many there were.</returns>
     public async Task<int> Lapse(long now) => Read(transaction => transaction.IsAnyOver(now)) ? await Write(transaction => transaction.Lapse(now)) : 0;
 
+    /// <summary>Reads of orders as they are now: no hold that is over counts any more.</summary>
+    /// <param name="now">In seconds of Unix time.</param>
+    /// <param name="work">What is read.</param>
+    public async Task<T> ReadAt<T>(long now, Func<OrderTransaction, T> work)
+    {
+        await Lapse(now);
+        return Read(work);
+    }
+
     /// <summary>Reads of orders as they are at one moment.</summary>
     public T Read<T>(Func<OrderTransaction, T> work)
     {

@@ -22,6 +22,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change, back FROM orders
         """;
 
+    /// <summary>Whether what stands in the place of a shopper's id is nobody's own: a guest's, or of somebody who was forgotten.</summary>
+    public static bool IsStandIn(string shopper) => shopper.StartsWith(Guest, StringComparison.Ordinal) || shopper.StartsWith(Forgotten, StringComparison.Ordinal);
+
     /// <summary>Whether anything can be written in it: what it reads then may not be on disk yet.</summary>
     public bool IsWriting { get; init; }
 
@@ -57,7 +60,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         transaction).AsList();
 
     /// <summary>The number of the newest edition; 0: there is none.</summary>
-    public long NewestEdition() => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
+    public long NewestEdition() => PromotionRepository.Newest(connection, transaction);
 
     /// <summary>How many orders a shopper holds.</summary>
     public long HeldBy(string shopper) => connection.ExecuteScalar<long>("SELECT count(*) FROM orders WHERE shopper = @shopper AND state = 'held' AND NOT rehearsal", new { shopper }, transaction);
@@ -304,7 +307,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             new { order.Id, order.PlacedAt, by },
             transaction);
         if (by == 0 && spent == 0) return;
-        if (order.Shopper is not { } shopper || shopper.StartsWith(Guest, StringComparison.Ordinal) || shopper.StartsWith(Forgotten, StringComparison.Ordinal)) return;
+        if (order.Shopper is not { } shopper || IsStandIn(shopper)) return;
         connection.Execute(
             """
             INSERT INTO shoppers (id, name, groups, orders, spent) VALUES (@shopper, @shopper, '', 0, 0) ON CONFLICT DO NOTHING;

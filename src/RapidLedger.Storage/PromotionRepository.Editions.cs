@@ -165,7 +165,8 @@ public sealed partial class PromotionRepository
         return (versions, spans);
     }
 
-    private static long Newest(IDbConnection connection, IDbTransaction transaction) => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
+    /// <summary>The number of the newest edition; 0: there is none.</summary>
+    internal static long Newest(IDbConnection connection, IDbTransaction transaction) => connection.ExecuteScalar<long>("SELECT coalesce(max(number), 0) FROM editions", transaction: transaction);
 
     // Closes the spans of what is no longer live and opens those of what now is: of one promotion, or of all.
     private void Publish(IDbConnection connection, IDbTransaction transaction, string? only, string? reason)

@@ -2,6 +2,7 @@ using System.Data;
 using Dapper;
 using NodaTime;
 using NodaTime.Text;
+using RapidLedger.Pricing;
 
 namespace RapidLedger.Storage;
 
@@ -26,7 +27,11 @@ public sealed record StoredPromotion(string Id, string State, long? Version, str
 /// <param name="Today">Orders of the day asked about.</param>
 /// <param name="Budget">Minor units of the base currency given.</param>
 /// <param name="Drawn">Of a credit's own code: minor units of the base currency drawn.</param>
-public sealed record StoredUsage(string PromotionId, long Total, long Shopper, long Today, long Budget, long Drawn);
+public sealed record StoredUsage(string PromotionId, long Total, long Shopper, long Today, long Budget, long Drawn)
+{
+    /// <summary>As pricing takes it.</summary>
+    public Usage Usage => new(Total, Shopper, Today, Budget, Drawn);
+}
 
 /// <summary>What came of a write.</summary>
 /// <param name="Current">The promotion as it is now; null: there is none of that id.</param>

@@ -11,6 +11,9 @@ namespace RapidLedger.Storage;
 /// <param name="Place">Where the shopper lives, if known.</param>
 public sealed record StoredShopper(string Id, string Name, string Groups, long Orders, long Spent, string? Place)
 {
+    /// <summary>The groups by their names.</summary>
+    public string[] InGroups => Groups.Split(',', StringSplitOptions.RemoveEmptyEntries);
+
     // What is computed has no type where there are no rows: the members are set one by one.
     private StoredShopper()
         : this("", "", "", 0, 0, null)

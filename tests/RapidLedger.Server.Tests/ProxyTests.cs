@@ -15,7 +15,7 @@ public class ProxyTests
     public async Task A_shop_buys_through_nginx_and_visitors_are_counted_by_their_own_addresses()
     {
         var shop = OwnShop.Of("EUR");
-        var (inside, outside) = (FreePort(), FreePort());
+        var (inside, outside) = (RunningServer.FreePort(), RunningServer.FreePort());
         await using var server = await shop.Serve("--store", $"{inside}", "--proxy", "127.0.0.1/32");
         var folder = Directory.CreateTempSubdirectory("nginx").FullName;
         var (made, _, why) = RunningServer.Shell($"openssl req -x509 -newkey rsa:2048 -nodes -days 2 -subj /CN=prices.shop.example -keyout {folder}/key -out {folder}/pem", "");
@@ -65,12 +65,5 @@ public class ProxyTests
         if (says is not null) request.Headers.Add("X-Forwarded-For", says);
         using var answer = await http.SendAsync(request);
         return ((int)answer.StatusCode, JsonNode.Parse(await answer.Content.ReadAsStringAsync())!);
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 }

@@ -62,7 +62,7 @@ public class StoreContractTests
     public async Task The_port_of_the_store_answers_it_alone_and_unknown_paths_are_problems_everywhere()
     {
         var shop = OwnShop.Of("CLP");
-        var port = FreePort();
+        var port = RunningServer.FreePort();
         await using var server = await shop.Serve("--store", $"{port}", "--store-bind", "127.0.0.2");
         using var http = new HttpClient { BaseAddress = new($"http://127.0.0.2:{port}") };
         foreach (var path in (string[])["/", "/api/shop", "/healthz", "/metrics", "/store/v1/nothing", "/store/v2/quote", "/counter"])
@@ -253,12 +253,5 @@ public class StoreContractTests
         request.Headers.Authorization = new("Bearer", key);
         using var answer = await server.Http.SendAsync(request);
         return ((int)answer.StatusCode, (string)JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["problems"]![0]!["code"]!);
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 }

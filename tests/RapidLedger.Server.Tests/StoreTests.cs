@@ -224,7 +224,7 @@ public class StoreTests
     [Fact]
     public async Task A_port_of_its_own_answers_nothing_but_shops_and_their_pages()
     {
-        var port = FreePort();
+        var port = RunningServer.FreePort();
         await using var server = await RunningServer.Start(more: ["--store", $"{port}"]);
         using var http = new HttpClient { BaseAddress = new($"http://127.0.0.1:{port}") };
         foreach (var path in new[] { "/", "/api/shop", "/api/counter", "/openapi/v1.json", "/metrics" })
@@ -276,13 +276,6 @@ public class StoreTests
             if (next == after) return after;
             after = next;
         }
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(System.Net.IPAddress.Loopback, 0);
-        listener.Start();
-        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     private static long Cents(JsonNode amount) => long.Parse(((string)amount!).Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture);

@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
+using System.Net;
 using System.Net.Http.Json;
+using System.Net.Sockets;
 using System.Text.Json.Nodes;
 using System.Text.RegularExpressions;
 
@@ -54,6 +56,14 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     /// <summary>Runs the program once with some input.</summary>
     public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments) => Start(Executable, input, arguments);
+
+    /// <summary>A port that nobody listens on now.</summary>
+    public static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
 
     /// <summary>Runs a line of the shell, in which the program can be part of a pipeline.</summary>
     public static (int Exit, string Output, string Errors) Shell(string line, string input) => Start("bash", input, ["-c", line]);

@@ -15,6 +15,7 @@ public sealed class Rulebook
 
     private readonly LivePromotions promotions;
     private IReadOnlySet<string>? givable;
+    private Rulebook? markdowns;
 
     private Rulebook(CatalogueIndex catalogue, LivePromotions promotions) => (Catalogue, this.promotions) = (catalogue, promotions);
 
@@ -33,6 +34,9 @@ public sealed class Rulebook
 
     /// <summary>The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first asked for.</summary>
     public IReadOnlyCollection<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
+
+    /// <summary>The markdowns among them alone: what makes the prices of items. Worked out when first asked for; nothing is compiled.</summary>
+    public Rulebook Markdowns => markdowns ??= new(Catalogue, LivePromotions.Of(promotions.InOrder.Where(compiled => compiled.Markdown is not null)));
 
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;
@@ -79,10 +83,15 @@ public sealed class Rulebook
     });
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
-    public bool LooksAt(string sku)
+    public bool LooksAt(string sku) => LookingAt(sku).Any();
+
+    /// <summary>The promotions that look at a SKU of the catalogue at its current price, in order of application.</summary>
+    public IEnumerable<Promotion> LookingAt(string sku)
     {
         var view = new CartView(new(default, [new Line(sku, 1)]), Catalogue);
-        return promotions.InOrder.Any(promotion => promotion.Rewards.Any(reward => reward.LooksAt(view, 0)) || promotion.Markdown?.Price(view, view.Variant(0)) < view.Current(0));
+        return promotions.InOrder
+            .Where(compiled => compiled.Rewards.Any(reward => reward.LooksAt(view, 0)) || compiled.Markdown?.Price(view, view.Variant(0)) < view.Current(0))
+            .Select(compiled => compiled.Promotion);
     }
 
     /// <summary>

@@ -67,35 +67,35 @@ internal static class CodeEndpoints
 
     public static void MapCodes(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400, 422).WithName("codes");
+        routes.MapGet("/api/codes", List).Produces<FoundCodes>().Refuses(400, 422).Says("codes", "codes", "Codes by how they begin");
         routes.MapGet("/api/codes/story", (string code, CodeStories stories) => stories.Of(code) is { } story ? Results.Ok(story) : Answers.NotFound(ProblemCode.UnknownName, $"There is no code {Trigger.Normal(code)}."))
-            .Produces<CodeStory>().Refuses(400, 404, 422).WithName("codeStory");
+            .Produces<CodeStory>().Refuses(400, 404, 422).Says("codeStory", "codes", "What is known of a code");
         routes.MapGet("/api/codes/qr", (string code, OpenShop shop, HttpContext context) => code.Length > 200
             ? Answers.Refused("/code", ProblemCode.OutOfRange, "A code is not so long.")
-            : Results.Text(QrOf(From(context, shop.LinkTo(code))), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).WithName("codeQr");
-        routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidCode");
+            : Results.Text(QrOf(From(context, shop.LinkTo(code))), "image/svg+xml")).Produces<string>(200, "image/svg+xml").Refuses(400, 422).Says("codeQr", "codes", "A code's link as a QR code");
+        routes.MapPost("/api/codes/void", (string code, bool isVoid, CodeRepository codes) => Marked(codes.SetVoid(Trigger.Bare(Trigger.Normal(code)), isVoid), $"There is no code {code} in a batch.")).Produces(204).Refuses(400, 404, 422, 503).Says("voidCode", "codes", "Make a code void, or valid again");
         routes.MapPost("/api/codes/void/many", async (VoidRequest request, CodeRepository codes) => Answers.EmptyPlace(request.Codes, "/codes") is { } empty
             ? empty
             : request.Codes is not { Length: > 0 and <= MostListed }
             ? Answers.Refused("/codes", ProblemCode.OutOfRange, $"1 to {MostListed} codes are marked at once.")
-            : Results.Ok(await codes.SetVoid([.. request.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))).Distinct(StringComparer.Ordinal)], request.Void))).Produces<int>().Refuses(400, 413, 415, 422, 503).WithName("voidCodes");
-        routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().WithName("batches");
-        routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).WithName("makeBatch");
+            : Results.Ok(await codes.SetVoid([.. request.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))).Distinct(StringComparer.Ordinal)], request.Void))).Produces<int>().Refuses(400, 413, 415, 422, 503).Says("voidCodes", "codes", "Make several codes void, or valid again");
+        routes.MapGet("/api/batches", (CodeRepository codes, CodeMaking making, OpenShop shop) => codes.Batches().Select(batch => Row(batch, making, shop)).ToArray()).Produces<BatchRow[]>().Says("batches", "batches", "The batches of codes");
+        routes.MapPost("/api/batches", Make).Produces<BatchRow>().Refuses(400, 413, 415, 422, 503).Says("makeBatch", "batches", "Make a batch of codes");
         routes.MapPost("/api/batches/hardness", (MakeRequest request) => Form(request) is var (form, problems) && form is null
             ? Answers.Refused(problems)
             : Results.Ok(new HardnessAnswer(form!.Hardness(request.Count).Words, form.Hardness(request.Count).Severity?.ToString().ToLowerInvariant(), form.Draw(System.Security.Cryptography.RandomNumberGenerator.GetInt32))))
-            .Produces<HardnessAnswer>().Refuses(400, 413, 415, 422).WithName("hardness");
-        routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 409, 413, 422, 503).WithName("bringBatch");
-        routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 422, 503).WithName("voidBatch");
+            .Produces<HardnessAnswer>().Refuses(400, 413, 415, 422).Says("hardness", "batches", "How hard such codes would be to guess");
+        routes.MapPost("/api/batches/bring", Bring).Accepts<string>("text/csv").Produces<BatchRow>().Refuses(400, 409, 413, 422, 503).Says("bringBatch", "batches", "Bring a batch of codes from a file");
+        routes.MapPost("/api/batches/{id}/void", (string id, bool isVoid, CodeRepository codes) => Marked(codes.SetBatchVoid(id, isVoid), $"There is no batch {id}.")).Produces(204).Refuses(400, 404, 422, 503).Says("voidBatch", "batches", "Make a whole batch void, or valid again");
         routes.MapPost("/api/batches/{id}/stop", async (string id, StopRequest request, CodeRepository codes, CodeMaking making) =>
         {
             making.Stop(id);
             if (request.Keep) return Results.NoContent();
             return await codes.Drop(id) ? Results.NoContent() : Answers.Refused(StatusCodes.Status409Conflict, [new("", ProblemCode.InUse, $"Codes of {id} were used by orders. Make it void in the place of that.")]);
-        }).Produces(204).Refuses(400, 409, 413, 415, 422, 503).WithName("stopBatch");
+        }).Produces(204).Refuses(400, 409, 413, 415, 422, 503).Says("stopBatch", "batches", "Stop making a batch");
         routes.MapGet("/api/batches/{id}.csv", (string id, CodeRepository codes, OpenShop shop, HttpContext context) => codes.FindBatch(id) is null
             ? Answers.NotFound(ProblemCode.UnknownBatch, $"There is no batch {id}.")
-            : Results.Stream(output => Csv(output, codes.CodesOf(id), code => From(context, shop.LinkTo(code))), "text/csv; charset=utf-8", $"{id}.csv")).Produces<string>(200, "text/csv").Refuses(404).WithName("exportBatch");
+            : Results.Stream(output => Csv(output, codes.CodesOf(id), code => From(context, shop.LinkTo(code))), "text/csv; charset=utf-8", $"{id}.csv")).Produces<string>(200, "text/csv").Refuses(404).Says("exportBatch", "batches", "A batch as a file");
     }
 
     private static IResult List(string? q, string? batch, string? after, int? take, CodeRepository codes, OpenShop shop, IClock clock)

@@ -20,13 +20,11 @@ internal static class CaseCommand
         command.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
-            var (clock, shops) = (ProgramClock.Machine, new ShopRepository(database));
-            var promotions = new PromotionRepository(database, clock);
-            var shop = new OpenShop(database, shops, promotions, new OrderRepository(database));
-            if (shops.Find() is not { } stored) throw new StorageFault("There is no shop in this store yet.");
+            var (clock, shop) = (ProgramClock.Machine, OpenShop.Of(database, ProgramClock.Machine));
+            if (new ShopRepository(database).Find() is not { } stored) throw new StorageFault("There is no shop in this store yet.");
             var cart = new JsonObject { ["lines"] = new JsonArray() };
             var read = shop.ReadCart(cart, clock.GetCurrentInstant()).Value!;
-            Console.WriteLine(LiveCase.Of(shop, stored, cart, read, null, promotions, new CodeRepository(database, clock)).ToJsonString(Indented));
+            Console.WriteLine(LiveCase.Of(shop, stored, cart, read, null, new(database, clock), new(database, clock)).ToJsonString(Indented));
             return 0;
         });
         return command;

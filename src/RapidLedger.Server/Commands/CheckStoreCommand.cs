@@ -16,9 +16,8 @@ internal static class CheckStoreCommand
         command.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(file));
-            var orders = new OrderRepository(database);
-            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, ProgramClock.Machine), orders);
-            foreach (var passed in orders.Read(transaction => PassedLimits.Of(shop, transaction))) Console.WriteLine($"Note: {passed}");
+            var shop = OpenShop.Of(database, ProgramClock.Machine);
+            foreach (var passed in new OrderRepository(database).Read(transaction => PassedLimits.Of(shop, transaction))) Console.WriteLine($"Note: {passed}");
             var differences = new CounterCheck(database).Differences();
             foreach (var difference in differences) Console.WriteLine(difference);
             if (differences.Count == 0) Console.WriteLine("All counters agree with what they count.");

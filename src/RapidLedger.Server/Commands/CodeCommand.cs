@@ -2,7 +2,6 @@ using System.CommandLine;
 using RapidLedger.Server.Codes;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
-using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Commands;
 
@@ -17,9 +16,8 @@ internal static class CodeCommand
         command.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
-            var (clock, codes) = (ProgramClock.Machine, new CodeRepository(database, ProgramClock.Machine));
-            var shop = new OpenShop(database, new ShopRepository(database), new PromotionRepository(database, clock), new OrderRepository(database));
-            if (new CodeStories(shop, codes, clock).Of(parsed.GetRequiredValue(code)) is not { } story)
+            var clock = ProgramClock.Machine;
+            if (new CodeStories(OpenShop.Of(database, clock), new(database, clock), clock).Of(parsed.GetRequiredValue(code)) is not { } story)
             {
                 Console.Error.WriteLine($"Nobody knows the code {parsed.GetRequiredValue(code)}.");
                 return 1;

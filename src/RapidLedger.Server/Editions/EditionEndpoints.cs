@@ -49,11 +49,11 @@ internal static class EditionEndpoints
             if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} editions are given at once.");
             var (all, rows) = promotions.Editions(skip ?? 0, take ?? MostRows);
             return Results.Ok(new EditionRows(rows, all));
-        }).Produces<EditionRows>().Refuses(422).WithName("editions");
-        routes.MapGet("/api/editions/{from:long}/compare/{to:long}", Compare).Produces<EditionComparison>().Refuses(404, 422).WithName("compareEditions");
+        }).Produces<EditionRows>().Refuses(422).Says("editions", "editions", "The editions, the newest first");
+        routes.MapGet("/api/editions/{from:long}/compare/{to:long}", Compare).Produces<EditionComparison>().Refuses(404, 422).Says("compareEditions", "editions", "What two editions differ in");
         routes.MapPost("/api/editions/{from:long}/compare/{to:long}/price", (long from, long to, CartRequest request, PromotionRepository promotions, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
-            gate.Run(gone => Price(from, to, request, promotions, shop, clock, gone), context)).Produces<EditionPrices>().Refuses(400, 404, 413, 415, 422, 429, 503).WithName("priceEditions");
-        routes.MapPost("/api/editions/{number:long}/restore", Restore).Produces<NowLive>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("restoreEdition");
+            gate.Run(gone => Price(from, to, request, promotions, shop, clock, gone), context)).Produces<EditionPrices>().Refuses(400, 404, 413, 415, 422, 429, 503).Says("priceEditions", "editions", "A cart under two editions");
+        routes.MapPost("/api/editions/{number:long}/restore", Restore).Produces<NowLive>().Refuses(400, 404, 409, 413, 415, 422, 503).Says("restoreEdition", "editions", "Put an old edition live again, as a new one");
     }
 
     private static IResult Compare(long from, long to, PromotionRepository promotions, OpenShop shop)

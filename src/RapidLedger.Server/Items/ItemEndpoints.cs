@@ -1,5 +1,6 @@
 using System.Text.Json;
 using NodaTime;
+using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
@@ -44,15 +45,15 @@ internal static class ItemEndpoints
 
     public static void MapItems(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40)).WithName("terms");
-        routes.MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30)).WithName("items");
+        routes.MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40)).Says("terms", "shop", "Categories, brands, products, items and tags by their names");
+        routes.MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30)).Says("items", "shop", "Items by their names");
         routes.MapGet("/api/shelf", (string? q, string? category, string? currency, string? at, OpenShop shop, IClock clock) =>
-            ShelfOf(shop, q, category, currency, NodaTime.Text.InstantPattern.ExtendedIso.Parse(at ?? "").TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant())).WithName("shelf");
+            ShelfOf(shop, q, category, currency, InstantPattern.ExtendedIso.Parse(at ?? "").TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant())).Says("shelf", "shop", "The goods as a shopper sees them, at their prices now");
         routes.MapPost("/api/items/selection", (JsonElement selection, OpenShop shop, ItemSearch search) =>
         {
             var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
             return reading.Value is { } read ? Results.Ok(Describe(read, shop, search)) : Answers.Refused(reading.Problems);
-        }).Produces<SelectionInfo>().Refuses(400, 413, 415, 422).WithName("selection");
+        }).Produces<SelectionInfo>().Refuses(400, 413, 415, 422).Says("selection", "shop", "What a selection holds");
     }
 
     // The goods as a shopper sees them: nothing of what they cost the shop.
@@ -66,7 +67,7 @@ internal static class ItemEndpoints
             .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
             .Take(MostOnShelf)];
         // Markdowns are the item's price.
-        var marked = Rulebook.Compile(shop.Catalogue, shop.Live.Rulebook.Promotions.Where(promotion => promotion.Rewards is [Markdown]));
+        var marked = shop.Live.Rulebook.Markdowns;
         string Price(int number, string sku) => paid.Write(marked.Count == 0 ? prices.Current(number) : marked.Price(new(now, [new Line(sku, 1)], paid)).Lines[0].Goods);
         var left = shop.Left([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
         var products = shown

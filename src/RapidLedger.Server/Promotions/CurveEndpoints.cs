@@ -44,9 +44,9 @@ internal static class CurveEndpoints
     public static void MapCurve(this IEndpointRouteBuilder routes)
     {
         routes.MapPost("/api/says", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(_ => Say(request, shop, clock), context))
-            .Produces<IReadOnlyList<SaidIn>>().Refuses(400, 413, 415, 422, 429, 503).WithName("says");
+            .Produces<IReadOnlyList<SaidIn>>().Refuses(400, 413, 415, 422, 429, 503).Says("says", "review", "What a shopper reads of a promotion");
         routes.MapPost("/api/curve", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => Plot(request, shop, clock, gone), context))
-            .Produces<CurveAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("curve");
+            .Produces<CurveAnswer>().Refuses(400, 413, 415, 422, 429, 503).Says("curve", "review", "What is paid with more and more of an item");
     }
 
     // What a shopper reads, in each language that is spoken.

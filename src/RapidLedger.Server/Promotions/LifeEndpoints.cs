@@ -46,11 +46,11 @@ internal static class LifeEndpoints
 
     public static void MapLife(this RouteGroupBuilder group)
     {
-        group.MapPost("/{id}/dates", Redate).Writes().WithName("redate");
+        group.MapPost("/{id}/dates", Redate).Writes().Says("redate", "promotions", "Give a promotion other dates");
         group.MapPut("/{id}/meant", async (string id, MeanRequest request, PromotionRepository promotions) => request is not { Finding.Length: > 0 and <= LongestFinding, Words.Length: > 0 and <= LongestWords }
             ? Answers.Refused("", ProblemCode.OutOfRange, $"A finding is named in 1 to {LongestFinding} characters, and said in 1 to {LongestWords}.")
-            : await promotions.Mean(id, request.Finding, request.Words, request.Meant) ? Results.NoContent() : Answers.NoPromotion(id)).Produces(204).Refuses(400, 404, 413, 415, 422, 503).WithName("mean");
-        group.MapGet("/{id}/history", History).Produces<PromotionHistory>().Refuses(404).WithName("history");
+            : await promotions.Mean(id, request.Finding, request.Words, request.Meant) ? Results.NoContent() : Answers.NoPromotion(id)).Produces(204).Refuses(400, 404, 413, 415, 422, 503).Says("mean", "promotions", "Say that a finding is meant as written");
+        group.MapGet("/{id}/history", History).Produces<PromotionHistory>().Refuses(404).Says("history", "promotions", "A promotion's versions, and when each was live");
     }
 
     // The saved version gets other dates, and so does what is being written beside it.

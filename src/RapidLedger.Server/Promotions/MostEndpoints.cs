@@ -28,7 +28,7 @@ internal static class MostEndpoints
 
     public static void MapMost(this IEndpointRouteBuilder routes) =>
         routes.MapPost("/api/most", (MostRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => Find(request, shop, clock, gone), context))
-            .Produces<MostAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("most");
+            .Produces<MostAnswer>().Refuses(400, 413, 415, 422, 429, 503).Says("most", "review", "The most that a number may give");
 
     private static IResult Find(MostRequest request, OpenShop shop, IClock clock, CancellationToken gone)
     {

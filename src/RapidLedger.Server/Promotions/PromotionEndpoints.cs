@@ -46,23 +46,23 @@ internal static class PromotionEndpoints
     public static void MapPromotions(this IEndpointRouteBuilder routes)
     {
         var group = routes.MapGroup("/api/promotions");
-        group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Refuses(422).WithName("promotions");
+        group.MapGet("/", PromotionList.List).Produces<PromotionRows>().Refuses(422).Says("promotions", "promotions", "The promotions, as listed");
         group.MapGet("/findings", (string ids, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => PromotionList.Findings(ids, shop, clock, gone), context))
-            .Produces<RowFindings[]>().Refuses(400, 422, 429, 503).WithName("findings");
+            .Produces<RowFindings[]>().Refuses(400, 422, 429, 503).Says("findings", "promotions", "What second looks at several promotions find");
         group.MapGet("/{id}", (string id, PromotionRepository promotions, OpenShop shop) =>
             promotions.Find(id) is { } stored ? Results.Ok(Page(stored, shop)) : Answers.NoPromotion(id))
-            .Produces<PromotionPage>().Refuses(404).WithName("promotion");
-        group.MapPost("/", Begin).Produces<PromotionPage>().Refuses(400, 413, 415, 422, 503).WithName("begin");
-        group.MapPut("/{id}/draft", KeepDraft).Writes().WithName("keepDraft");
-        group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).WithName("dropDraft");
-        group.MapPost("/{id}/live", PutLive).Writes().WithName("putLive");
+            .Produces<PromotionPage>().Refuses(404).Says("promotion", "promotions", "A promotion");
+        group.MapPost("/", Begin).Produces<PromotionPage>().Refuses(400, 413, 415, 422, 503).Says("begin", "promotions", "Begin a promotion");
+        group.MapPut("/{id}/draft", KeepDraft).Writes().Says("keepDraft", "promotions", "Keep a draft as typed");
+        group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).Says("dropDraft", "promotions", "Throw a draft away");
+        group.MapPost("/{id}/live", PutLive).Writes().Says("putLive", "promotions", "Put a promotion live");
         group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request, "paused", ["live", "archived"], promotions, shop, register, context)).Writes().WithName("pause");
+            SetState(id, request, "paused", ["live", "archived"], promotions, shop, register, context)).Writes().Says("pause", "promotions", "Pause a promotion");
         group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().WithName("retire");
-        group.MapPost("/{id}/resume", Resume).Writes().WithName("resume");
+            SetState(id, request, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().Says("retire", "promotions", "Retire a promotion");
+        group.MapPost("/{id}/resume", Resume).Writes().Says("resume", "promotions", "Let a promotion go on");
         group.MapLife();
-        group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).WithName("copy");
+        group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).Says("copy", "promotions", "Copy a promotion");
     }
 
     public static PromotionPage Page(StoredPromotion stored, OpenShop shop)

@@ -1,8 +1,8 @@
 using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
-using RapidLedger.Server.Selling;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Promotions;

@@ -27,7 +27,7 @@ internal static class SecondLook
 {
     public static void MapSecondLook(this IEndpointRouteBuilder routes) =>
         routes.MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(_ => Look(request, shop, clock), context))
-            .Produces<IReadOnlyList<FoundInDraft>>().Refuses(400, 413, 415, 422, 429, 503).WithName("review");
+            .Produces<IReadOnlyList<FoundInDraft>>().Refuses(400, 413, 415, 422, 429, 503).Says("review", "review", "A second look at a promotion");
 
     private static IResult Look(LookRequest request, OpenShop shop, IClock clock)
     {

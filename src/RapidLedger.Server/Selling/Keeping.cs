@@ -43,7 +43,7 @@ internal static class Keeping
 
     public static void MapKeeping(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/keys", (KeyRepository keys) => keys.All().Select(key => new KeyRow(key.Id, key.Kind, key.Name, key.MadeAt, key.WithdrawnAt)).ToArray()).Produces<KeyRow[]>().WithName("keys");
+        routes.MapGet("/api/keys", (KeyRepository keys) => keys.All().Select(key => new KeyRow(key.Id, key.Kind, key.Name, key.MadeAt, key.WithdrawnAt)).ToArray()).Produces<KeyRow[]>().Says("keys", "selling", "The keys of the store interface");
         routes.MapPost("/api/keys", async (KeyRequest request, StoreKeys keys) =>
         {
             if (request.Kind is not (StoreCaller.Server or StoreCaller.Page)) return Answers.Refused("/kind", ProblemCode.UnknownValue, "A key is of the kind server or page.");
@@ -51,16 +51,16 @@ internal static class Keeping
             if (name.Length is 0 or > MostName) return Answers.Refused("/name", ProblemCode.OutOfRange, $"Say in 1 to {MostName} characters what the key is for, so that it is known which to withdraw.");
             var (id, key) = await keys.Make(request.Kind, name);
             return Results.Json(new MadeKey(id, key), statusCode: StatusCodes.Status201Created);
-        }).Produces<MadeKey>(201).Refuses(400, 413, 415, 422, 503).WithName("makeKey");
+        }).Produces<MadeKey>(201).Refuses(400, 413, 415, 422, 503).Says("makeKey", "selling", "Make a key of the store interface");
         routes.MapDelete("/api/keys/{id}", async (string id, KeyRepository keys) =>
-            await keys.Withdraw(id) ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, $"There is no good key {id}. It may have been withdrawn already.")).Produces(204).Refuses(404, 503).WithName("withdrawKey");
+            await keys.Withdraw(id) ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, $"There is no good key {id}. It may have been withdrawn already.")).Produces(204).Refuses(404, 503).Says("withdrawKey", "selling", "Withdraw a key");
 
         routes.MapGet("/api/stock", (string? q, ItemSearch search, OrderRepository orders) =>
         {
             var items = search.Variants(q?.Trim() ?? "", null, MostRows);
             var sold = orders.Read(transaction => transaction.Sold(items.Select(item => item.Sku))).ToDictionary(entry => entry.Sku, entry => entry.Units, StringComparer.Ordinal);
             return items.Select(item => new StockRow(item.Sku, item.Name, item.Stock, sold.GetValueOrDefault(item.Sku))).ToArray();
-        }).Produces<StockRow[]>().WithName("stock");
+        }).Produces<StockRow[]>().Says("stock", "selling", "What is left of items");
         routes.MapPut("/api/stock/{sku}", async (string sku, StockRequest request, OpenShop shop, OrderRepository orders) =>
         {
             if (shop.Catalogue.Find(sku) is not (>= 0 and var number)) return NoItem(sku);
@@ -76,7 +76,7 @@ internal static class Keeping
                 return true;
             });
             return moves ? Results.NoContent() : Answers.Refused("/by", ProblemCode.NotAllowed, "There is no end to this item: say what was counted as 'free'.");
-        }).Produces(204).Refuses(400, 404, 413, 415, 422, 503).WithName("setStock");
+        }).Produces(204).Refuses(400, 404, 413, 415, 422, 503).Says("setStock", "selling", "Set or move what is left of an item");
         routes.MapDelete("/api/stock/{sku}", async (string sku, OpenShop shop, OrderRepository orders) =>
         {
             if (shop.Catalogue.Find(sku) < 0) return NoItem(sku);
@@ -86,7 +86,7 @@ internal static class Keeping
                 return 0;
             });
             return Results.NoContent();
-        }).Produces(204).Refuses(404, 503).WithName("uncountStock");
+        }).Produces(204).Refuses(404, 503).Says("uncountStock", "selling", "Let the stock of an item be as the catalogue says");
 
         routes.MapPost("/api/shoppers/{id}/forget", async (string id, OrderRepository orders, Database database) =>
         {
@@ -94,7 +94,7 @@ internal static class Keeping
             // What was deleted is overwritten in the file; what the log beside it still holds goes with it.
             if (!await database.EmptyLog()) throw new StorageFault("The shopper was forgotten, but another program reads the store, and its log beside it still holds the id. It goes when the store is closed.", passes: true);
             return Results.Ok(new Forgotten(count, [.. database.Backups().Where(File.Exists)]));
-        }).Produces<Forgotten>().Refuses(404, 503).WithName("forgetShopper");
+        }).Produces<Forgotten>().Refuses(404, 503).Says("forgetShopper", "selling", "Forget a shopper");
     }
 
     private static IResult NoItem(string sku) => Answers.NotFound(ProblemCode.UnknownSku, $"There is no item {sku}.");

@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using NodaTime.Text;
@@ -5,7 +6,6 @@ using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
-using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Selling;
 
@@ -55,23 +55,25 @@ internal static class OfferEndpoint
     private static readonly string[] Known = ["sku", "show", "destination", "currency", "language", "shopper", "at"];
     private static readonly int[] Told = [1, 2, 3, 4, 5, 6, 8, 10, 12, 20];
 
-    public static Task<IResult> Find([AsParameters] OfferWish wish, OpenShop shop, OrderRepository orders, IClock clock, StoreGate gate, HttpContext context) =>
-        gate.Run(gone => Find(wish, shop, orders, clock, context, gone), context);
+    public static Task<IResult> Find([AsParameters] OfferWish wish, OpenShop shop, IClock clock, StoreGate gate, HttpContext context) =>
+        gate.Run(gone => Find(wish, shop, clock, context, gone), context);
 
-    private static IResult Find(OfferWish wish, OpenShop shop, OrderRepository orders, IClock clock, HttpContext context, CancellationToken gone)
+    private static IResult Find(OfferWish wish, OpenShop shop, IClock clock, HttpContext context, CancellationToken gone)
     {
         var caller = StoreKeys.Of(context);
         if (Problem(wish, shop, caller, context) is { } problem) return Answers.Refused([problem]);
         var now = wish.At is { } at ? InstantPattern.ExtendedIso.Parse(at).Value : clock.GetCurrentInstant();
         var currency = wish.Currency is { } code ? Currency.Find(code)! : shop.Store.Currency;
-        var known = wish.Shopper is { } id ? orders.Read(transaction => transaction.Shopper(id)) : null;
+        // What is known of a shopper is filled in as in any cart of theirs.
+        var looker = wish.Shopper is { } id ? shop.ReadCart(new JsonObject { ["lines"] = new JsonArray(), ["shopper"] = new JsonObject { ["id"] = id } }, now) : null;
+        if (looker is { Problems: { Count: > 0 } unfit }) return Answers.Refused(unfit);
         var asker = new OfferAsker(
-            wish.Shopper is null ? null : new(wish.Shopper, [.. known?.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries) ?? []], known?.Orders ?? 0, known?.Spent ?? 0),
-            wish.Shopper is not null,
+            looker?.Value!.Shopper,
+            looker is not null,
             wish.Destination is { } place ? Place.Find(place) : null,
             wish.Currency is null ? null : currency);
         var (wording, live, show) = (shop.WordingIn(currency).InLanguage(wish.Language), shop.Live.Rulebook, ShowingOf(wish));
-        var markdowns = live.Promotions.Where(promotion => promotion.Rewards is [Markdown]).ToArray();
+        var beside = wish.Sku is null ? null : live.LookingAt(wish.Sku).Select(promotion => promotion.Id).ToHashSet(StringComparer.Ordinal);
         Cart CartOf(int units) => new(now, [new Line(wish.Sku!, units)], wish.Currency is null ? null : currency, Destination: asker.Destination, Shopper: asker.Shopper);
 
         var offers = new List<Offer>();
@@ -82,20 +84,15 @@ internal static class OfferEndpoint
             // A code is told only among the offers of today, where the promotion says so.
             var told = starts ? null : show == Showing.Today && promotion.Trigger!.Codes.Count > 0 ? Trigger.Normal(promotion.Trigger.Codes[0]) : null;
             if ((!starts && told is null) || !promotion.ShownAt(show) || OfferTerms.Of(promotion, asker, wording) is not { } takes) continue;
-            IReadOnlyList<PriceOf>? prices = null;
-            if (wish.Sku is { } sku)
-            {
-                if (!Rulebook.Compile(shop.Catalogue, [promotion]).LooksAt(sku)) continue;
-                prices = Prices(Rulebook.Compile(shop.Catalogue, [promotion, .. markdowns.Where(markdown => markdown.Id != promotion.Id)]), CartOf, currency);
-            }
-
+            if (beside?.Contains(promotion.Id) == false) continue;
+            var prices = beside is null ? null : Prices(live.Markdowns.With(promotion), CartOf, currency);
             var end = promotion.Window?.End;
             offers.Add(new(
                 promotion.Id, wording.Label(promotion), wording.Announce(promotion), takes, told,
                 end is { } last ? shop.Store.Zone.AtLeniently(last).ToInstant().ToString() : null, end is { } ends ? wording.SayEnd(ends) : null, prices));
         }
 
-        return Results.Ok(new ShopOffers(wish.Sku is null ? null : Item(wish.Sku, Rulebook.Compile(shop.Catalogue, markdowns).Price(CartOf(1)), wording), offers));
+        return Results.Ok(new ShopOffers(wish.Sku is null ? null : Item(wish.Sku, live.Markdowns.Price(CartOf(1)), wording), offers));
     }
 
     private static Problem? Problem(OfferWish wish, OpenShop shop, StoreCaller caller, HttpContext context)

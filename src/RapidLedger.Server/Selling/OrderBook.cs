@@ -31,31 +31,27 @@ internal static class OrderBook
     public static void MapOrderBook(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/orders", async (string? q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock) =>
-        {
-            await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
-            return Rows(q?.Trim() ?? "", before, shoppers, orders);
-        })
-            .Produces<OrderRows>().Refuses(400, 422).WithName("orderRows");
-        routes.MapGet("/api/orders/{id}", Find).Produces<JsonObject>().Refuses(404).WithName("orderPage");
+            await Rows(q?.Trim() ?? "", before, shoppers, orders, clock))
+            .Produces<OrderRows>().Refuses(400, 422).Says("orderRows", "selling", "Orders, those that changed last first");
+        routes.MapGet("/api/orders/{id}", Find).Produces<JsonObject>().Refuses(404).Says("orderPage", "selling", "An order");
         routes.MapPost("/api/orders/{id}/take", async (string id, Taking taking, HttpContext context) => (await taking.Take(id, null, context.RequestAborted)).Result)
-            .Produces<JsonObject>().Refuses(404, 409, 503).WithName("takeByHand");
+            .Produces<JsonObject>().Refuses(404, 409, 503).Says("takeByHand", "selling", "An order was paid, by hand");
         routes.MapPost("/api/orders/{id}/give-back", async (string id, GiveBackRequest? request, GivingBack givingBack, HttpContext context) =>
             Answers.EmptyPlace(request?.Lines, "/lines") ?? (await givingBack.GiveBack(id, request, null, context.RequestAborted)).Result)
-            .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).WithName("giveBackByHand");
+            .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).Says("giveBackByHand", "selling", "Give an order back, by hand");
     }
 
-    /// <summary>One order, with its redemptions.</summary>
+    // One order, with its redemptions. What the document says of it stands at each route.
     public static async Task<IResult> Find(string id, OrderRepository orders, OpenShop shop, IClock clock)
     {
-        await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
-        var (order, uses) = orders.Read(transaction => (transaction.Find(id), transaction.UsesOf(id)));
+        var (order, uses) = await orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction => (transaction.Find(id), transaction.UsesOf(id)));
         return order is null ? OrderForm.None(id).Result : Results.Ok(OrderForm.Whole(order, uses, shop.Store.Currency));
     }
 
-    private static OrderRows Rows(string q, long? before, ShopRepository shoppers, OrderRepository orders)
+    private static Task<OrderRows> Rows(string q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock)
     {
         string[] named = q.Length == 0 ? [] : [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id), q];
-        return orders.Read(transaction =>
+        return orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction =>
         {
             var found = transaction.Newest(before, q.Length == 0 ? null : transaction.Meant(q, named, Trigger.Bare(Trigger.Normal(q)), MostMeant), AtOnce + 1);
             return new OrderRows([.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))], found.Count > AtOnce);

@@ -3,7 +3,6 @@ using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using NodaTime;
-using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
@@ -66,7 +65,7 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             request.Id ?? $"o{Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8))}",
             request.Take == true ? "taken" : "held",
             now.ToUnixTimeSeconds(),
-            LocalDatePattern.Iso.Format(priced.Cart.At.InZone(shop.Store.Zone).Date),
+            shop.DayOf(priced.Cart.At),
             request.Take == true ? null : (now + hold).ToUnixTimeSeconds(),
             quoted.Edition.Number,
             quoted.Shopper,
@@ -88,8 +87,8 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             .DefaultIfEmpty(new("/shown", ProblemCode.UnknownName, "What was shown has members that a quote does not have.")).ToArray();
         var refusal = JsonSerializer.SerializeToNode(new Refusal(StatusCodes.Status409Conflict, problems), JsonSerializerOptions.Web)!.AsObject();
         refusal["edition"] = edition;
-        refusal["shown"] = shown.DeepClone();
-        refusal["result"] = result.DeepClone();
+        refusal["shown"] = shown;
+        refusal["result"] = result;
         return refusal;
     }
 

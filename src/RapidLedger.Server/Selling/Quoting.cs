@@ -23,21 +23,6 @@ internal sealed record QuotedCart(
 /// <summary>A pick that is no longer offered.</summary>
 internal sealed record DroppedPick(string Promotion, string Sku);
 
-/// <summary>Something, or what is wrong.</summary>
-internal sealed record Outcome<T>(T? Value, IReadOnlyList<Problem> Problems)
-    where T : class
-{
-    public Outcome(T value)
-        : this(value, [])
-    {
-    }
-
-    public Outcome(IReadOnlyList<Problem> problems)
-        : this(null, problems)
-    {
-    }
-}
-
 /// <summary>Prices carts of shops as they would be placed now: quoting and placing both come through here.</summary>
 internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard guard, IClock clock)
 {
@@ -45,11 +30,10 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
     /// <param name="request">The cart, and the order that it would replace.</param>
     /// <param name="caller">Who asks.</param>
     /// <param name="gone">Nobody waits any more.</param>
-    public async Task<Outcome<QuotedCart>> Quote(QuoteRequest request, StoreCaller caller, CancellationToken gone)
+    public Task<Outcome<QuotedCart>> Quote(QuoteRequest request, StoreCaller caller, CancellationToken gone)
     {
         var now = clock.GetCurrentInstant();
-        await orders.Lapse(now.ToUnixTimeSeconds());
-        return orders.Read(transaction => Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone));
+        return orders.ReadAt(now.ToUnixTimeSeconds(), transaction => Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone));
     }
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>

@@ -66,27 +66,26 @@ internal static class StoreEndpoints
 
     public static void MapStore(this IEndpointRouteBuilder routes)
     {
-        var store = routes.MapGroup("/store/v1").WithTags("store");
+        var store = routes.MapGroup("/store/v1");
         store.MapPost("/quote", (QuoteRequest request, Quoting quoting, OpenShop shop, StoreGate gate, HttpContext context) =>
-            gate.Run(gone => Ask(request, quoting, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).WithName("quote");
-        store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).WithName("placeOrder").WithMetadata(new ForServers());
+            gate.Run(gone => Ask(request, quoting, shop, context, gone), context)).Produces<Quote>().Refuses(400, 401, 403, 413, 415, 422, 429, 503).Says("quote", "store", "What a cart costs now");
+        store.MapPost("/orders", Place).Produces<JsonObject>(201).Refuses(400, 401, 403, 409, 413, 415, 422, 503).Says("placeOrder", "store", "Place an order as it was shown").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/take", (string id, TakeRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, Taking taking, HttpContext context) =>
-            Change(context, key, request ?? new(), call => taking.Take(id, call, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).WithName("takeOrder").WithMetadata(new ForServers());
+            Change(context, key, request ?? new(), call => taking.Take(id, call, context.RequestAborted))).Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 422, 503).Says("takeOrder", "store", "An order was paid").WithMetadata(new ForServers());
         store.MapPost("/orders/{id}/give-back", (string id, GiveBackRequest? request, [FromHeader(Name = "Idempotency-Key")] string? key, GivingBack givingBack, HttpContext context) =>
             Answers.EmptyPlace(request?.Lines, "/lines") is { } empty ? Task.FromResult(empty) : Change(context, key, request ?? new(), call => givingBack.GiveBack(id, request, call, context.RequestAborted)))
-            .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).WithName("giveBackOrder").WithMetadata(new ForServers());
-        store.MapGet("/orders/{id}", OrderBook.Find).Produces<JsonObject>().Refuses(401, 403, 404).WithName("order").WithMetadata(new ForServers());
-        store.MapGet("/orders", Changes).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).WithName("changedOrders").WithMetadata(new ForServers());
-        store.MapGet("/offers", OfferEndpoint.Find).Produces<ShopOffers>().Refuses(400, 401, 422, 429, 503).WithName("offers");
-        store.MapGet("/health", (Database database) => Results.Ok(new StoreHealth(database.Fault is null ? "ready" : "notStoring"))).Produces<StoreHealth>().WithName("storeHealth").WithMetadata(new ForAnybody());
+            .Produces<JsonObject>().Refuses(400, 401, 403, 404, 409, 413, 415, 422, 503).Says("giveBackOrder", "store", "Give an order back, all of it or some units").WithMetadata(new ForServers());
+        store.MapGet("/orders/{id}", OrderBook.Find).Produces<JsonObject>().Refuses(401, 403, 404).Says("order", "store", "An order with its redemptions").WithMetadata(new ForServers());
+        store.MapGet("/orders", Changes).Produces<ChangedOrders>().Refuses(400, 401, 403, 422).Says("changedOrders", "store", "Orders that changed since, in order").WithMetadata(new ForServers());
+        store.MapGet("/offers", OfferEndpoint.Find).Produces<ShopOffers>().Refuses(400, 401, 422, 429, 503).Says("offers", "store", "Offers that a shop can show");
+        store.MapGet("/health", (Database database) => Results.Ok(new StoreHealth(database.Fault is null ? "ready" : "notStoring"))).Produces<StoreHealth>().Says("storeHealth", "store", "Whether the store can be sold from").WithMetadata(new ForAnybody());
     }
 
     // Orders that changed, in order; without "after" from the first, with "after=end" from now on.
     private static async Task<IResult> Changes(string? after, int? take, OrderRepository orders, IClock clock)
     {
         if (take is < 1 or > MostChanges) return Answers.Refused("/take", ProblemCode.OutOfRange, $"From 1 to {MostChanges} orders are given at once.");
-        await orders.Lapse(clock.GetCurrentInstant().ToUnixTimeSeconds());
-        return orders.Read(transaction =>
+        return await orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction =>
         {
             var newest = transaction.NewestChange();
             if (after == "end") return Results.Ok(new ChangedOrders([], newest, false));

@@ -39,28 +39,27 @@ internal sealed class Taking(OpenShop shop, OrderRepository orders, OrderLog log
     {
         if (order.Rehearsal) return [];
         var result = JsonNode.Parse(order.Result)!;
-        return UsesGone(transaction, order).Concat(CardsAndCodesGone(transaction, order, Currency.Find((string)result["currency"]!)!)).Concat(GiftsGone(transaction, order, result));
+        var (uses, usage) = (transaction.UsesOf(order.Id), transaction.Usage(order.Day, order.Shopper).ToDictionary(used => used.PromotionId, used => used.Usage, StringComparer.Ordinal));
+        return UsesGone(order, uses, usage).Concat(CardsAndCodesGone(transaction, order, uses, usage, Currency.Find((string)result["currency"]!)!)).Concat(GiftsGone(transaction, order, result));
     }
 
-    private IEnumerable<Problem> UsesGone(OrderTransaction transaction, StoredOrder order)
+    private IEnumerable<Problem> UsesGone(StoredOrder order, IReadOnlyList<PromotionUse> uses, Dictionary<string, Usage> usage)
     {
-        var usage = transaction.Usage(order.Day, order.Shopper).ToDictionary(used => used.PromotionId, StringComparer.Ordinal);
-        foreach (var use in transaction.UsesOf(order.Id))
+        foreach (var use in uses)
         {
             var at = $"/promotions/{Pointer.Escaped(use.Promotion)}";
             if (shop.Find(use.Promotion)?.InForce.Promotion is not { } promotion)
                 yield return new(at, ProblemCode.Conflict, $"What the promotion '{use.Promotion}' allows can no longer be read.");
-            else if (promotion.Limits is { } limits && usage.GetValueOrDefault(use.Promotion) is { } used && limits.Reached(new(used.Total, used.Shopper, used.Today, used.Budget), order.Shopper is not null) is not null)
+            else if (promotion.Limits is { } limits && usage.GetValueOrDefault(use.Promotion) is { } used && limits.Reached(used, order.Shopper is not null) is not null)
                 yield return new(at, ProblemCode.Conflict, $"The promotion '{use.Promotion}' has been used up by others.");
         }
     }
 
-    private IEnumerable<Problem> CardsAndCodesGone(OrderTransaction transaction, StoredOrder order, Currency currency)
+    private IEnumerable<Problem> CardsAndCodesGone(OrderTransaction transaction, StoredOrder order, IReadOnlyList<PromotionUse> uses, Dictionary<string, Usage> usage, Currency currency)
     {
         var payments = transaction.PaymentsOf(order.Id);
-        var usage = transaction.Usage(order.Day, null).ToDictionary(used => used.PromotionId, used => used.Drawn, StringComparer.Ordinal);
         foreach (var payment in payments.Where(payment => payment.Bare is null))
-            if (IsOverdrawn(payment.Promotion, usage.GetValueOrDefault(payment.Promotion), transaction.UsesOf(order.Id).First(use => use.Promotion == payment.Promotion).Drawn, currency))
+            if (IsOverdrawn(payment.Promotion, usage.GetValueOrDefault(payment.Promotion)?.Drawn ?? 0, uses.First(use => use.Promotion == payment.Promotion).Drawn, currency))
                 yield return new($"/promotions/{Pointer.Escaped(payment.Promotion)}", ProblemCode.Conflict, "The credit has been drawn by others.");
 
         var codes = transaction.CodesOf(order.Id);

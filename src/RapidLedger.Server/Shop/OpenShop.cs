@@ -58,6 +58,9 @@ internal sealed class OpenShop
         shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new(StringComparer.Ordinal), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
     }
 
+    /// <summary>The shop of a store, for a command that runs beside the server.</summary>
+    public static OpenShop Of(Database database, IClock clock) => new(database, new(database), new(database, clock), new(database));
+
     public ShopSettings Settings { get; }
 
     public CatalogueIndex Catalogue { get; }
@@ -151,11 +154,11 @@ internal sealed class OpenShop
         if (cart["shopper"] is JsonObject named && named["id"] is JsonValue value && value.TryGetValue<string>(out var id))
         {
             // With these begin the ids that stand for guests and for who was forgotten.
-            if (id.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) || id.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal))
+            if (OrderTransaction.IsStandIn(id))
                 return new(null, [new("/shopper/id", ProblemCode.NotAllowed, $"A shopper's id does not begin with '{OrderTransaction.Guest}' or '{OrderTransaction.Forgotten}', which stand for people without one.")]);
             if ((inside is null ? orders.Read(transaction => transaction.Shopper(id)) : inside.Shopper(id)) is { } known)
             {
-                if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(group => JsonValue.Create(group))]);
+                if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.InGroups.Select(group => JsonValue.Create(group))]);
                 if (!named.ContainsKey("orders")) named["orders"] = known.Orders - (absent?.Shopper == id ? 1 : 0);
                 if (!named.ContainsKey("spent")) named["spent"] = Store.Currency.Write(known.Spent);
             }
@@ -179,7 +182,7 @@ internal sealed class OpenShop
     public PricingContext ContextOf(Cart cart, IReadOnlyCollection<string> givable, OrderTransaction? inside = null, StoredOrder? absent = null, int? effort = null)
     {
         if (inside is null) return orders.Read(transaction => ContextOf(cart, givable, transaction, absent, effort));
-        var (day, shopper) = (LocalDatePattern.Iso.Format(cart.At.InZone(Store.Zone).Date), ShopperOf(cart, inside));
+        var (day, shopper) = (DayOf(cart.At), ShopperOf(cart, inside));
         var context = new PricingContext(
             Usage(day, shopper, inside), cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))), Left(inside.Sold(givable)), effort ?? Settings.Effort);
         return absent is null ? context : Without(context, absent, day, shopper, inside);
@@ -189,7 +192,10 @@ internal sealed class OpenShop
     public static string? ShopperOf(Cart cart, OrderTransaction inside) => cart.Shopper is { } shopper ? shopper.Id : cart.GuestKey is { } key ? inside.GuestOf(key) : null;
 
     /// <summary>What has been used until now, by promotion; today is the day of a moment.</summary>
-    public IReadOnlyDictionary<string, Usage> UsageAt(Instant at) => orders.Read(transaction => Usage(LocalDatePattern.Iso.Format(at.InZone(Store.Zone).Date), null, transaction));
+    public IReadOnlyDictionary<string, Usage> UsageAt(Instant at) => orders.Read(transaction => Usage(DayOf(at), null, transaction));
+
+    /// <summary>The store's date at a moment, as uses are counted by it: ISO 8601.</summary>
+    public string DayOf(Instant at) => LocalDatePattern.Iso.Format(at.InZone(Store.Zone).Date);
 
     // The counters as they are, read anew when something was used. Inside a write they may be ahead of what is kept here, and are not kept.
     private IReadOnlyDictionary<string, Usage> Usage(string day, string? shopper, OrderTransaction transaction)
@@ -197,7 +203,7 @@ internal sealed class OpenShop
         var uses = transaction.Uses();
         if (usage is not { } known || known.Uses != uses || known.Day != day)
         {
-            known = new(uses, day, transaction.Usage(day, null).ToDictionary(used => used.PromotionId, used => new Usage(used.Total, used.Shopper, used.Today, used.Budget, used.Drawn), StringComparer.Ordinal));
+            known = new(uses, day, transaction.Usage(day, null).ToDictionary(used => used.PromotionId, used => used.Usage, StringComparer.Ordinal));
             if (!transaction.IsWriting) usage = known;
         }
 

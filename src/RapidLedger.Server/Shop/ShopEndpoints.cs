@@ -56,17 +56,17 @@ internal static class ShopEndpoints
 {
     public static void MapShop(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/shop", Describe).WithName("shop");
-        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => NowLive.Of(database, promotions, shop)).WithName("edition");
+        routes.MapGet("/api/shop", Describe).Says("shop", "shop", "The shop's settings, as its pages need them");
+        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => NowLive.Of(database, promotions, shop)).Says("edition", "editions", "The edition that is live now");
         routes.MapGet("/api/amounts", (string amount, OpenShop shop) =>
         {
             var reading = CaseReader.ReadAmount(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount), shop.Store);
             return reading.Value is { } read
                 ? Results.Ok(shop.Store.Currencies.Select(currency => new CurrencyAmount(currency.Code, currency.Write(read.For(currency, shop.Store)!.Value))).ToArray())
                 : Answers.Refused([.. reading.Problems.Select(problem => problem with { At = "/amount" })]);
-        }).Produces<CurrencyAmount[]>().Refuses(422).WithName("amounts");
+        }).Produces<CurrencyAmount[]>().Refuses(422).Says("amounts", "shop", "An amount in every currency of the store");
         routes.MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
-            repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).WithName("shoppers");
+            repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).Says("shoppers", "shop", "Shoppers by name, id or group");
     }
 
     private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) => new(
@@ -97,7 +97,7 @@ internal static class ShopEndpoints
     private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) => new(
         shopper.Id,
         shopper.Name,
-        shopper.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries),
+        shopper.InGroups,
         shopper.Orders,
         shop.Store.Currency.Write(shopper.Spent),
         shopper.Place);

@@ -22,22 +22,22 @@ internal static class TapeEndpoints
     public static void MapTape(this IEndpointRouteBuilder routes)
     {
         routes.MapPost("/api/tape", (TapeRequest request, int? effort, OpenShop shop, TapePrinter printer, OrderRepository orders, IClock clock, PricingGate gate, HttpContext context) =>
-            gate.Run(gone => Print(request, effort, shop, printer, orders, clock, gone), context)).Produces<TapeAnswer>().Refuses(400, 413, 415, 422, 429, 503).WithName("tape");
-        routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Refuses(400, 413, 415, 422).WithName("tapeAsCase");
+            gate.Run(gone => Print(request, effort, shop, printer, orders, clock, gone), context)).Produces<TapeAnswer>().Refuses(400, 413, 415, 422, 429, 503).Says("tape", "tape", "Price a cart beside what is being written");
+        routes.MapPost("/api/tape/case", AsCase).Produces<JsonElement>().Refuses(400, 413, 415, 422).Says("tapeAsCase", "tape", "All that the tape was priced with, as a case");
         routes.MapGet("/schemas/{name}.json", (string name) => name switch
         {
             "case" => Results.Json(Schemas.Case()),
             "promotion" => Results.Json(Schemas.Promotion()),
             "result" => Results.Json(Schemas.Result()),
             _ => Answers.NotFound(ProblemCode.UnknownName, "There are schemas of case, promotion and result."),
-        }).Produces<JsonElement>().Refuses(404).WithName("schema");
+        }).Produces<JsonElement>().Refuses(404).Says("schema", "files", "The JSON Schema of a case, a promotion or a result");
         routes.MapPost("/api/price", async (HttpContext context, int? effort, PricingGate gate) =>
         {
             if (EffortFault(effort) is { } fault) return fault;
             using var body = new MemoryStream();
             await context.Request.Body.CopyToAsync(body, context.RequestAborted);
             return await gate.Run(gone => Price(body.GetBuffer().AsMemory(0, (int)body.Length), effort ?? 1, gone), context);
-        }).Accepts<JsonElement>("application/json").Produces<JsonElement>().Refuses(413, 422, 429, 503).WithName("price");
+        }).Accepts<JsonElement>("application/json").Produces<JsonElement>().Refuses(413, 422, 429, 503).Says("price", "files", "Price a case");
     }
 
     private static IResult Price(ReadOnlyMemory<byte> document, int effort, CancellationToken gone)

@@ -56,6 +56,9 @@ internal static class Answers
         return route;
     }
 
+    /// <summary>Says of a call in its description what it is called, under which heading it stands, and what it does.</summary>
+    public static RouteHandlerBuilder Says(this RouteHandlerBuilder route, string name, string heading, string what) => route.WithName(name).WithTags(heading).WithSummary(what);
+
     /// <summary>The UTF-8 text of a JSON value.</summary>
     public static byte[] Utf8(this JsonElement element) => JsonSerializer.SerializeToUtf8Bytes(element);
 }

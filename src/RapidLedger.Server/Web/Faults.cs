@@ -1,7 +1,7 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Http.Features;
 using RapidLedger.Formats;
-using RapidLedger.Server.Selling;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Web;
@@ -91,7 +91,7 @@ internal static partial class Faults
     }
 
     private static Problem TooLarge(HttpContext context) =>
-        new("", ProblemCode.OutOfRange, $"This is larger than the {(context.Request.Path.StartsWithSegments("/store") ? StoreKeys.LargestBody : LargestRequest) / 1024 / 1024} MB that are taken at once.");
+        new("", ProblemCode.OutOfRange, $"This is larger than the {(context.Features.Get<IHttpMaxRequestBodySizeFeature>()?.MaxRequestBodySize ?? LargestRequest) / 1024 / 1024} MB that are taken at once.");
 
     private static Problem Said(HttpContext context) => context.Response.StatusCode switch
     {

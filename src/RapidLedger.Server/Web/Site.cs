@@ -52,12 +52,12 @@ internal static class Site
         ((IEndpointConventionBuilder)routes).Add(AnswerHead);
         routes.MapOpenApi();
         routes.MapMetrics();
-        routes.MapGet("/healthz", () => Results.Ok(new Health("alive", database.Fault?.Message))).Produces<Health>().WithName("health");
+        routes.MapGet("/healthz", () => Results.Ok(new Health("alive", database.Fault?.Message))).Produces<Health>().Says("health", "operating", "Whether the server lives");
         routes.MapGet("/readyz", (OpenShop shop) =>
         {
             var ready = new Readiness(database.Fault is null ? "ready" : "notStoring", shop.Live.Number, shop.Live.Unreadable.Count, database.Fault?.Message);
             return Results.Json(ready, statusCode: database.Fault is null ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
-        }).Produces<Readiness>().Produces<Readiness>(503).WithName("ready");
+        }).Produces<Readiness>().Produces<Readiness>(503).Says("ready", "operating", "Whether the server can do all it is there for");
         routes.MapShop();
         routes.MapItems();
         routes.MapPromotions();
@@ -69,7 +69,7 @@ internal static class Site
         routes.MapCodes();
         routes.MapKeeping();
         routes.MapOrderBook();
-        routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().WithName("counterKey");
+        routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().Says("counterKey", "selling", "The key of the program's own counter");
         routes.MapStore();
         ServeWebApp(app);
         return app;

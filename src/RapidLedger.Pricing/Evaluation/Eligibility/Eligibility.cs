@@ -61,14 +61,17 @@ internal sealed class Eligibility(IReadOnlyDictionary<string, Usage> usage, Ente
     /// <summary>What keeps a code from being used for a promotion that it starts; null: it is good.</summary>
     public CodeFault? FaultOf(EnteredCode code, CompiledPromotion promotion, CartView cart)
     {
-        if (code.OfBatch is not { } batch || promotion.Codes.Contains(code.Normal))
-            return promotion.Credit is not null && Held(promotion, code, cart) == 0 ? CodeFault.UsedUp : null;
-        return batch.FaultOn(cart.Cart.At.InZone(cart.Catalogue.Store.Zone).Date, promotion.Credit is null ? null : Held(promotion, code, cart));
+        long? held = promotion.Credit is null ? null : Held(promotion, code, cart);
+        if (BatchCodeOf(promotion, code) is { } ofBatch) return ofBatch.FaultOn(cart.Cart.At.InZone(cart.Catalogue.Store.Zone).Date, held);
+        return held == 0 ? CodeFault.UsedUp : null;
     }
 
     /// <summary>What is on a card, in minor units of the cart's currency: on the promotion's own, or on that of a code of a batch.</summary>
     public long Held(CompiledPromotion promotion, EnteredCode code, CartView cart) => promotion.Credit!.Held(
-        cart.Currency, cart.Catalogue.Store, code.OfBatch is { } batch && !promotion.Codes.Contains(code.Normal) ? batch.Drawn : UsageOf(promotion).Drawn);
+        cart.Currency, cart.Catalogue.Store, BatchCodeOf(promotion, code)?.Drawn ?? UsageOf(promotion).Drawn);
+
+    // What is a promotion's own is so, whatever batch it may be in too.
+    private static BatchCode? BatchCodeOf(CompiledPromotion promotion, EnteredCode code) => promotion.Codes.Contains(code.Normal) ? null : code.OfBatch;
 
     /// <summary>The codes of the cart that a promotion can be started by now: the first of them is used.</summary>
     public IEnumerable<EnteredCode> GoodCodesOf(CompiledPromotion promotion, CartView cart) => CodesOf(promotion).Where(code => FaultOf(code, promotion, cart) is null);

@@ -20,9 +20,9 @@ public static class OfferTerms
 
     private static readonly ConditionKinds<Func<Condition, OfferAsker, Settled>> ByKind = new()
     {
-        All = (condition, asker) => condition is AllOf(var parts) ? Worst(parts, asker) : Settled.Open,
-        Any = (condition, asker) => condition is AnyOf(var parts) ? Best(parts, asker) : Settled.Open,
-        None = (condition, asker) => condition is NoneOf(var parts) ? Best(parts, asker) switch { Settled.Yes => Settled.No, Settled.No => Settled.Yes, _ => Settled.Open } : Settled.Open,
+        All = (condition, asker) => condition is AllOf(var parts) ? Among(parts, asker, byOne: Settled.No, byAll: Settled.Yes) : Settled.Open,
+        Any = (condition, asker) => condition is AnyOf(var parts) ? Among(parts, asker, byOne: Settled.Yes, byAll: Settled.No) : Settled.Open,
+        None = (condition, asker) => condition is NoneOf(var parts) ? Not(Among(parts, asker, byOne: Settled.Yes, byAll: Settled.No)) : Settled.Open,
         Spend = OfTheCart,
         Quantity = OfTheCart,
         Distinct = OfTheCart,
@@ -48,32 +48,22 @@ public static class OfferTerms
 
     private static Settled Of(Condition condition, OfferAsker asker) => condition.In(ByKind)(condition, asker);
 
+    private static Settled Not(Settled settled) => settled switch { Settled.Yes => Settled.No, Settled.No => Settled.Yes, _ => Settled.Open };
+
     private static Settled OfTheCart(Condition condition, OfferAsker asker) => Settled.Open;
 
-    private static Settled Worst(IEnumerable<Condition> parts, OfferAsker asker)
+    // Of several: what one of them alone settles, else what all that are settled say, if none is open.
+    private static Settled Among(IEnumerable<Condition> parts, OfferAsker asker, Settled byOne, Settled byAll)
     {
-        var worst = Settled.Yes;
+        var sofar = byAll;
         foreach (var part in parts)
         {
             var settled = Of(part, asker);
-            if (settled == Settled.No) return settled;
-            if (settled == Settled.Open) worst = settled;
+            if (settled == byOne) return byOne;
+            if (settled == Settled.Open) sofar = Settled.Open;
         }
 
-        return worst;
-    }
-
-    private static Settled Best(IEnumerable<Condition> parts, OfferAsker asker)
-    {
-        var best = Settled.No;
-        foreach (var part in parts)
-        {
-            var settled = Of(part, asker);
-            if (settled == Settled.Yes) return settled;
-            if (settled == Settled.Open) best = settled;
-        }
-
-        return best;
+        return sofar;
     }
 
     private static IEnumerable<string> Said(Condition condition, OfferAsker asker, Wording wording)
