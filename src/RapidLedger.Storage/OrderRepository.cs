@@ -54,10 +54,24 @@ public sealed record SoldUnits(string Sku, long Units, long? Counted)
 /// <summary>Orders, with all that they use up.</summary>
 public sealed class OrderRepository(Database database)
 {
+    /// <summary>So many holds have lapsed; told when that is on disk.</summary>
+    public event Action<int>? Lapsed;
+
     /// <summary>Does something with orders in one transaction.</summary>
     /// <exception cref="StorageFault">It could not be written.</exception>
-    public Task<T> Write<T>(Func<OrderTransaction, T> work, CancellationToken gone = default) =>
-        database.Write((connection, transaction) => work(new(connection, transaction) { IsWriting = true }), gone);
+    public async Task<T> Write<T>(Func<OrderTransaction, T> work, CancellationToken gone = default)
+    {
+        var lapsed = 0;
+        var done = await database.Write((connection, transaction) =>
+        {
+            var orders = new OrderTransaction(connection, transaction) { IsWriting = true };
+            var result = work(orders);
+            lapsed = orders.Lapsed;
+            return result;
+        }, gone);
+        if (lapsed > 0) Lapsed?.Invoke(lapsed);
+        return done;
+    }
 
     /// <summary>Lets the holds that are over lapse, if there are any, so that whoever reads next finds what they had used free again.</summary>
     /// <param name="now">In seconds of Unix time.</param>

@@ -28,6 +28,9 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>Whether anything can be written in it: what it reads then may not be on disk yet.</summary>
     public bool IsWriting { get; init; }
 
+    /// <summary>How many holds lapsed in it.</summary>
+    internal int Lapsed { get; private set; }
+
     /// <summary>One order, or null.</summary>
     public StoredOrder? Find(string id) => connection.QuerySingleOrDefault<StoredOrder>($"{Select} WHERE id = @id", new { id }, transaction);
 
@@ -186,6 +189,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     {
         var over = connection.Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction).AsList();
         foreach (var order in over) Move(order, "lapsed");
+        Lapsed += over.Count;
         return over.Count;
     }
 

@@ -79,6 +79,7 @@ public class LimitStateTests
         }
 
         foreach (var id in lapsed.Values) while ((string)(await store.Get($"orders/{id}"))["state"]! == "held") await Task.Delay(50);
+        Assert.Contains($"rapid_ledger_orders_total{{what=\"lapsed\"}} {lapsed.Count}\n", await server.Http.GetStringAsync("/metrics"), StringComparison.Ordinal);
 
         // Others come in between; then the promotions rest.
         foreach (var code in (string[])["LAST", "CARD"]) Assert.Equal(201, (await store.Place(With(code), await store.Quote(With(code)), $"other {code}", take: true)).Status);

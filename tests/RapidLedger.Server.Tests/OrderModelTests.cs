@@ -43,6 +43,8 @@ public class OrderModelTests
         var key = NewKey(first, "server");
         var book = new OrderBookModel(shop, new Dictionary<string, (long, bool)> { ["CARDA"] = (holds, true), ["CARDB"] = (holds, true), ["OWN"] = (own, true), ["LAPSE"] = (lapse, false) });
 
+        var lapsed = 0;
+
         await Any.Array[Steps].SampleAsync(async steps =>
         {
             for (var number = 0; number < steps.Length; number++)
@@ -56,7 +58,9 @@ public class OrderModelTests
 
         // Something of all kinds has happened.
         Assert.True(book.Orders.Count > Steps / 5, $"{book.Orders.Count} orders");
-        Assert.Equal(["givenBack", "held", "lapsed", "taken"], book.Orders.Select(order => order.State).Distinct().Order(StringComparer.Ordinal));
+        // That lapsed orders are taken after all is one of these kinds, so that none need be left at the end.
+        Assert.True(lapsed > 0, "none lapsed");
+        Assert.Equal(["givenBack", "held", "taken"], book.Orders.Select(order => order.State).Distinct().Order(StringComparer.Ordinal).Except(["lapsed"]));
         Assert.Contains(book.Orders, order => order.Payments.Any(paid => paid.Back > 0 && paid.Back < paid.Amount));
         // At the end everything is as the book says, in the store's own counters too.
         using var last = new Store(first, key, "model");
@@ -90,6 +94,7 @@ public class OrderModelTests
             {
                 while (DateTimeOffset.UtcNow < order.HeldUntil) await Task.Delay(50);
                 order.State = "lapsed";
+                lapsed++;
             }
 
             switch (step.Kind)
@@ -148,7 +153,7 @@ public class OrderModelTests
             Assert.Equal(step.Units >= 3 && book.Sold("G") < 9 ? 1 : 0, quote["shown"]!["gifts"]!.AsArray().Sum(gift => (int)gift!["quantity"]!));
 
             var holdsAlready = shopper is not null && book.HeldBy(shopper) >= 3 && !step.Take;
-            var (status2, answer) = await store.Post("orders", new { cart, shown = quote["shown"], take = step.Take, hold = step.Which % 15 == 0 ? 1 : 3_600 }, $"place {number}");
+            var (status2, answer) = await store.Post("orders", new { cart, shown = quote["shown"], take = step.Take, hold = step.Which % 4 == 0 ? 1 : 3_600 }, $"place {number}");
             Assert.True(status2 == (holdsAlready ? 409 : 201), $"{number}: {status2} {answer.ToJsonString()}");
             if (status2 == 201) book.Place(answer, shopper, Here, InBase);
 

@@ -37,6 +37,7 @@ internal static class Metrics
     public static void Watch(IServiceProvider services)
     {
         var (shop, gate, database) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<PricingGate>(), services.GetRequiredService<Database>());
+        services.GetRequiredService<OrderRepository>().Lapsed += count => Ordered("lapsed", count);
         var waiting = Prometheus.Metrics.CreateGauge("rapid_ledger_pricing_waiting", "Pricings that wait in line.");
         var edition = Prometheus.Metrics.CreateGauge("rapid_ledger_edition", "The number of the live edition.");
         var live = Prometheus.Metrics.CreateGauge("rapid_ledger_live_promotions", "Promotions in the live edition.");
