@@ -5,10 +5,13 @@ namespace RapidLedger.Formats;
 /// <content>What the store interface answers.</content>
 public static partial class Schemas
 {
+    // OpenAPI's tools know nothing of if and then.
+    private static JsonObject FigureOf => new() { ["anyOf"] = new JsonArray(Minor, Whole(0)) };
+
     private static JsonObject Moment => new() { ["type"] = "string", ["format"] = "date-time" };
 
     /// <summary>What a shop is told of a priced cart, as <see cref="Formats.StoreResult"/> writes it.</summary>
-    public static JsonObject StoreResult() => Obj(["currency", "lines", "gifts", "promotions", "codes", "totals", "taxes", "proved", "nudges", "progress"], new()
+    public static JsonObject StoreResult() => Told(Obj(["currency", "lines", "gifts", "promotions", "codes", "totals", "taxes", "proved", "nudges", "progress"], new()
     {
         ["currency"] = Text,
         ["lines"] = List(All(new()
@@ -44,7 +47,7 @@ public static partial class Schemas
             ["shopper"] = Text,
             ["saves"] = Minor,
             ["measure"] = Words("spend", "quantity"),
-            ["missing"] = Figure,
+            ["missing"] = FigureOf,
             ["add"] = List(All(new() { ["sku"] = Text, ["name"] = Text, ["quantity"] = Whole(1) }), 1),
         })),
         ["progress"] = List(All(new()
@@ -52,10 +55,10 @@ public static partial class Schemas
             ["promotion"] = Text,
             ["label"] = Text,
             ["measure"] = Words("spend", "quantity"),
-            ["at"] = Figure,
-            ["steps"] = List(All(new() { ["from"] = Figure, ["reached"] = Flag, ["shopper"] = Text }), 1),
+            ["at"] = FigureOf,
+            ["steps"] = List(All(new() { ["from"] = FigureOf, ["reached"] = Flag, ["shopper"] = Text }), 1),
         })),
-    });
+    }), "result");
 
     /// <summary>A cart of a shop: as in a case, but priced now.</summary>
     public static JsonObject StoreCart()
@@ -63,14 +66,14 @@ public static partial class Schemas
         var cart = Cart();
         cart["properties"]!.AsObject().Remove("at");
         cart["required"] = new JsonArray("lines");
-        return cart;
+        return Told(cart, "cart");
     }
 
     /// <summary>That an order was not placed, as it no longer comes to what was shown, or cannot be placed beside others.</summary>
     /// <param name="problem">The form of a problem.</param>
     /// <param name="shown">The form of what is shown.</param>
     /// <param name="result">The form of a result.</param>
-    public static JsonObject PlacingConflict(JsonObject problem, JsonObject shown, JsonObject result) => Obj(["type", "title", "status", "detail", "problems"], new()
+    public static JsonObject PlacingConflict(JsonObject problem, JsonObject shown, JsonObject result) => Told(Obj(["type", "title", "status", "detail", "problems"], new()
     {
         ["type"] = Text,
         ["title"] = Text,
@@ -81,10 +84,10 @@ public static partial class Schemas
         ["edition"] = Whole(0),
         ["shown"] = shown,
         ["result"] = result,
-    });
+    }), "conflict");
 
     /// <summary>What the shopper is shown and agrees to.</summary>
-    public static JsonObject Shown() => All(new()
+    public static JsonObject Shown() => Told(All(new()
     {
         ["total"] = Minor,
         ["due"] = Minor,
@@ -93,11 +96,11 @@ public static partial class Schemas
         ["gifts"] = List(All(new() { ["promotion"] = Text, ["sku"] = Text, ["quantity"] = Whole(1), ["net"] = Minor })),
         ["promotions"] = List(All(new() { ["id"] = Text, ["amount"] = Minor })),
         ["codes"] = List(Obj(["code"], new() { ["code"] = Text, ["amount"] = Minor })),
-    });
+    }), "shown");
 
     /// <summary>An order as the store tells it.</summary>
     /// <param name="result">The form of its result.</param>
-    public static JsonObject Order(JsonObject result) => Obj(["id", "state", "placedAt", "heldUntil", "edition", "rehearsal", "change", "result"], new()
+    public static JsonObject Order(JsonObject result) => Told(Obj(["id", "state", "placedAt", "heldUntil", "edition", "rehearsal", "change", "result"], new()
     {
         ["id"] = Text,
         ["state"] = Words("held", "taken", "givenBack", "lapsed"),
@@ -118,7 +121,7 @@ public static partial class Schemas
             ["toMoney"] = Minor,
             ["cards"] = List(Obj(["promotion", "amount", "now", "waiting", "usable"], new() { ["promotion"] = Text, ["code"] = Text, ["amount"] = Minor, ["now"] = Minor, ["waiting"] = Minor, ["usable"] = Flag })),
         }),
-    });
+    }), "order");
 
     private static JsonObject StoreTotals()
     {

@@ -5,13 +5,18 @@ import openapiTS, { astToString } from 'openapi-typescript';
 const schema = JSON.parse(readFileSync(new URL('src/api/promotion.schema.json', import.meta.url), 'utf8'));
 const names = new Set();
 
-// The forms without what is only asked of members together, which types need not say; references as OpenAPI has them.
+// The forms without what is only asked of members together, which types need not say; what is decided between is one of several; references
+// as OpenAPI has them.
 function plain(form) {
   if (Array.isArray(form)) return form.map(plain);
   if (form === null || typeof form !== 'object') return form;
+  if (form.properties?.kind?.enum) return { oneOf: form.allOf.map((one) => plain(one.then)) };
+  if (form.if && !form.properties)
+    return { ...(form.description && { description: form.description }), oneOf: [plain(form.then), plain(form.else)] };
+  if (form.patternProperties) return { type: 'object', additionalProperties: Object.values(form.patternProperties)[0] };
   const kept = Object.entries(form).filter(
     ([name]) =>
-      !(form.properties && (name === 'oneOf' || name === 'dependentRequired' || name === 'not' || name.endsWith('Properties'))) ||
+      !(form.properties && (name === 'allOf' || name === 'dependentRequired' || name === 'not' || name.endsWith('Properties'))) ||
       name === 'additionalProperties',
   );
   return Object.fromEntries(

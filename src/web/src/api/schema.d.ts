@@ -1564,34 +1564,65 @@ export interface components {
             price: string;
         };
         Order: {
+            /** @description An id of its own. */
             id: string;
-            /** @enum {unknown} */
+            /**
+             * @description Waiting for payment, paid, cancelled or returned, or waited too long.
+             * @enum {unknown}
+             */
             state: "held" | "taken" | "givenBack" | "lapsed";
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When it was placed.
+             */
             placedAt: string;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description Until when it waits for payment; null once it no longer does.
+             */
             heldUntil: null | string;
+            /** @description The number of the edition that was priced by. */
             edition: number;
+            /** @description Whether it was placed on a clock that was set, so that it uses nothing up. */
             rehearsal: boolean;
+            /** @description The number of its latest change, for the feed of orders. */
             change: number;
+            /** @description What the cart comes to. */
             result: components["schemas"]["StoreResult"];
+            /** @description What each promotion was used for. */
             redemptions?: {
+                /** @description The id of a promotion. */
                 promotion: string;
+                /** @description An amount. */
                 amount: string;
+                /** @description What was paid with it so far, in the store's currency. */
                 drawn: string;
             }[];
+            /** @description What was given back. */
             returned?: {
+                /** @description Units given back by line, gifts after the others. */
                 units: number[];
+                /** @description Given back in all. */
                 amount: string;
+                /** @description Given back this time. */
                 now: string;
+                /** @description Of it, what goes back to cards. */
                 toCredit: string;
+                /** @description Of it, what is paid back. */
                 toMoney: string;
+                /** @description What goes back to each card. */
                 cards?: {
+                    /** @description The id of a promotion. */
                     promotion: string;
+                    /** @description A code. */
                     code?: string;
+                    /** @description An amount. */
                     amount: string;
+                    /** @description Given back this time. */
                     now: string;
+                    /** @description What was given back to it and can be used once the card is usable again. */
                     waiting: string;
+                    /** @description Whether the card can be used now. */
                     usable: boolean;
                 }[];
             };
@@ -1671,13 +1702,21 @@ export interface components {
             take?: null | boolean;
         };
         PlacingConflict: {
+            /** @description What kind of problem, as an address (RFC 9457). */
             type: string;
+            /** @description What kind of problem, in words. */
             title: string;
+            /** @description The status of the answer. */
             status: number;
+            /** @description The first problem in words. */
             detail: string;
+            /** @description Why it is refused. */
             problems: components["schemas"]["Problem"][];
+            /** @description The number of the edition that was priced by. */
             edition?: number;
+            /** @description What the shopper is shown and agrees to. */
             shown?: components["schemas"]["Shown"];
+            /** @description What the cart comes to. */
             result?: components["schemas"]["StoreResult"];
         };
         /** @description Something worth knowing about a curve. */
@@ -2091,22 +2130,37 @@ export interface components {
             place: null | string;
         };
         Shown: {
+            /** @description In all. */
             total: string;
+            /** @description What is left to pay. */
             due: string;
+            /** @description What is paid with credit. */
             credit: string;
+            /** @description Points. */
             points: number;
+            /** @description What is given. */
             gifts: {
+                /** @description The id of a promotion. */
                 promotion: string;
+                /** @description The SKU of a variant. */
                 sku: string;
+                /** @description How many units. */
                 quantity: number;
+                /** @description What is to be paid for it after all reductions. */
                 net: string;
             }[];
+            /** @description The promotions, in any order: they apply by rank. */
             promotions: {
+                /** @description An id of its own. */
                 id: string;
+                /** @description An amount. */
                 amount: string;
             }[];
+            /** @description The codes. */
             codes: {
+                /** @description A code. */
                 code: string;
+                /** @description An amount. */
                 amount?: string;
             }[];
         };
@@ -2144,24 +2198,40 @@ export interface components {
             keep: boolean;
         };
         StoreCart: {
+            /** @description The currency that the cart is paid in (ISO 4217). Left out: the store's. */
             currency?: string;
+            /** @description Where it is bought. Left out: web. */
             channel?: string;
+            /** @description The id of the delivery method. */
             method?: string;
+            /** @description A country or region (ISO 3166). */
             destination?: string;
+            /** @description Who buys. Left out: a guest. */
             shopper?: {
+                /** @description An id of its own. */
                 id?: string;
+                /** @description Groups of shoppers. */
                 groups?: string[];
+                /** @description How many orders the shopper has placed before. */
                 orders?: number;
+                /** @description What the shopper has spent before, in the store's currency. */
                 spent?: string;
             };
+            /** @description The codes that the shopper entered. */
             codes?: string[];
+            /** @description By the id of a promotion, the gifts that were picked: one SKU for each unit. */
             picks?: {
                 [key: string]: string[];
             };
+            /** @description What the shop knows a guest by, such as a hash of an address: for limits per shopper. */
             guestKey?: string;
+            /** @description The language that the shopper reads (BCP 47). */
             language?: string;
+            /** @description What is bought. */
             lines: {
+                /** @description The SKU of a variant. */
                 sku: string;
+                /** @description How many units. */
                 quantity: number;
             }[];
         };
@@ -2171,100 +2241,188 @@ export interface components {
             status: string;
         };
         StoreResult: {
+            /** @description An ISO 4217 code. */
             currency: string;
+            /** @description What is bought. */
             lines: {
+                /** @description The SKU of a variant. */
                 sku: string;
+                /** @description A name. */
                 name: string;
+                /** @description How many units. */
                 quantity: number;
+                /** @description The regular price of all units. */
                 regular: string;
+                /** @description At current prices, markdowns included. */
                 goods: string;
+                /** @description What is to be paid for it after all reductions. */
                 net: string;
+                /** @description What each promotion took off, by rank. */
                 parts: {
+                    /** @description The id of a promotion. */
                     promotion: string;
+                    /** @description What the shopper reads: a text, or texts by language (BCP 47). */
                     label: string;
+                    /** @description An amount. */
                     amount: string;
                 }[];
             }[];
+            /** @description What is given. */
             gifts: {
+                /** @description The id of a promotion. */
                 promotion: string;
+                /** @description What the shopper reads: a text, or texts by language (BCP 47). */
                 label: string;
+                /** @description The SKU of a variant. */
                 sku: string;
+                /** @description A name. */
                 name: string;
+                /** @description How many units. */
                 quantity: number;
+                /** @description What it costs at current prices. */
                 value: string;
+                /** @description What is to be paid for it after all reductions. */
                 net: string;
             }[];
+            /** @description The promotions, in any order: they apply by rank. */
             promotions: {
+                /** @description An id of its own. */
                 id: string;
+                /** @description What the shopper reads: a text, or texts by language (BCP 47). */
                 label: string;
+                /** @description What the shopper reads. */
                 shopper: string;
+                /** @description An amount. */
                 amount: string;
+                /** @description How many units. */
                 units: number;
-                /** @enum {unknown} */
+                /**
+                 * @description Where it took its amount: off goods, off the order, or as credit.
+                 * @enum {unknown}
+                 */
                 from: "goods" | "order" | "credit";
+                /** @description What the shopper can still pick. */
                 toPick?: {
+                    /** @description How many units. */
                     units: number;
+                    /** @description Of which items. */
                     items: {
+                        /** @description The SKU of a variant. */
                         sku: string;
+                        /** @description A name. */
                         name: string;
                     }[];
                 };
+                /** @description Its gift ran short. */
                 giftOut?: boolean;
             }[];
+            /** @description The codes. */
             codes: {
+                /** @description A code. */
                 code: string;
-                /** @enum {unknown} */
+                /**
+                 * @description What became of the code.
+                 * @enum {unknown}
+                 */
                 status: "applied" | "unknown" | "notNeeded" | "tooMany" | "codeNotEntered" | "codeUsedUp" | "codeVoid" | "codeEnded" | "notStarted" | "ended" | "betweenOccurrences" | "limitReached" | "shopperLimitReached" | "conditionNotMet" | "giftOut" | "noMatchingItems" | "cannotMeet" | "notBetter" | "nothingLeft" | "failed";
+                /** @description What the shopper reads. */
                 shopper: string;
+                /** @description The id of a promotion. */
                 promotion?: string;
+                /** @description An amount. */
                 amount?: string;
             }[];
+            /** @description What the cart comes to. */
             totals: {
+                /** @description All lines at regular prices. */
                 regular: string;
+                /** @description At current prices, markdowns included. */
                 goods: string;
+                /** @description What was taken off goods. */
                 discount: string;
+                /** @description What is to be paid for it after all reductions. */
                 net: string;
+                /** @description What the gifts are worth. */
                 giftValue: string;
+                /** @description What delivery comes to. */
                 shipping: string;
+                /** @description What was taken off delivery. */
                 shippingDiscount: string;
+                /** @description Tax in it or on top of it, as the store's mode says. */
                 tax: string;
+                /** @description What is to be paid before credit: goods, delivery and tax. */
                 total: string;
+                /** @description What is paid with credit. */
                 credit: string;
+                /** @description What is left to pay. */
                 due: string;
+                /** @description What the shopper saves in all. */
                 saving: string;
+                /** @description Points. */
                 points: number;
+                /** @description The delivery method does not go there. */
                 shippingUnavailable: boolean;
             };
+            /** @description The tax by class. */
             taxes: {
+                /** @description A tax class. */
                 class: string;
+                /** @description Percent, 0 to 100. */
                 percent: number;
+                /** @description What the tax is on: with it where prices include it. */
                 base: string;
+                /** @description Tax in it or on top of it, as the store's mode says. */
                 tax: string;
             }[];
+            /** @description Whether no other choice of promotions is known to be able to save more. */
             proved: boolean;
+            /** @description What is missing to the next promotion or step. */
             nudges: {
+                /** @description The id of a promotion. */
                 promotion: string;
+                /** @description What the shopper reads: a text, or texts by language (BCP 47). */
                 label: string;
+                /** @description What the shopper reads. */
                 shopper: string;
+                /** @description What that would save. */
                 saves: string;
-                /** @enum {unknown} */
+                /**
+                 * @description What counts: units or what they come to.
+                 * @enum {unknown}
+                 */
                 measure: "spend" | "quantity";
+                /** @description How much is missing. */
                 missing: string | number;
+                /** @description What could be added for it. */
                 add: {
+                    /** @description The SKU of a variant. */
                     sku: string;
+                    /** @description A name. */
                     name: string;
+                    /** @description How many units. */
                     quantity: number;
                 }[];
             }[];
+            /** @description How far the cart is to each ladder and threshold that starts by itself. */
             progress: {
+                /** @description The id of a promotion. */
                 promotion: string;
+                /** @description What the shopper reads: a text, or texts by language (BCP 47). */
                 label: string;
-                /** @enum {unknown} */
+                /**
+                 * @description What counts: units or what they come to.
+                 * @enum {unknown}
+                 */
                 measure: "spend" | "quantity";
+                /** @description How far the cart is. */
                 at: string | number;
+                /** @description The thresholds, rising. */
                 steps: {
+                    /** @description At least this. */
                     from: string | number;
+                    /** @description Whether it is reached. */
                     reached: boolean;
+                    /** @description What the shopper reads. */
                     shopper: string;
                 }[];
             }[];
