@@ -53,7 +53,7 @@ internal sealed partial class Choice
         else if (sheet.Work.IsOver && mayCountAsFound)
         {
             sheet.Recall(inHaste);
-            Offer(found);
+            isFilledInHaste = Offer(found);
         }
     }
 

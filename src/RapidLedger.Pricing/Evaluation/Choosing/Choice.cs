@@ -51,6 +51,7 @@ internal sealed partial class Choice
     private long[] promises = [];
     private int[] best = [];
     private Tally bestTally;
+    private bool isFilledInHaste;
     private int inVain;
     private int visited;
     private int mostVisited;
@@ -123,19 +124,26 @@ internal sealed partial class Choice
         // Of one alone half an effort, so that what it came to is still priced.
         var forFillings = count == 1 ? Work.OfOneEffort / 2 : ForFirstFillings / Math.Max(1, count);
         sheet.Fillings.Begin(forFillings);
-        var found = choose();
+        var found = Found();
         while (!sheet.Fillings.IsExact && !sheet.Work.IsOver)
         {
             var worth = bestTally.Worth;
             (kept, former) = (former, kept);
             forFillings *= MoreForFillings;
             sheet.Fillings.Begin(forFillings);
-            var again = choose();
+            var again = Found();
             if (!sheet.Work.IsOver || bestTally.Worth >= worth) found = again;
             else (kept, former) = (former, kept);
         }
 
         return found;
+
+        Chosen Found()
+        {
+            isFilledInHaste = false;
+            var chosen = choose();
+            return chosen with { ExactFillings = sheet.Fillings.IsExact && !isFilledInHaste };
+        }
     }
 
     private Chosen SearchForBest()
@@ -377,4 +385,5 @@ internal sealed partial class Choice
 /// <param name="Slots">Ascending.</param>
 /// <param name="Proved">Whether this is known to be what was asked for.</param>
 /// <param name="Gap">If not: by how much at most another choice could be worth more.</param>
-internal sealed record Chosen(int[] Slots, bool Proved, long Gap);
+/// <param name="ExactFillings">Whether every set was filled as asked for; else some came only close to it, and the worth may be a little more or less.</param>
+internal sealed record Chosen(int[] Slots, bool Proved, long Gap, bool ExactFillings = false);

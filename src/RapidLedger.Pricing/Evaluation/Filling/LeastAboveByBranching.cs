@@ -40,10 +40,11 @@ internal sealed partial class BundleFilling
             Branch(0);
             if (isCut) filling.sheet.Fillings.CameClose(mayTakeLess: best is null);
             if (best is null) return null;
-            var flow = new SlotFlow<long>(best, filling.allowed, filling.Costs<long>(Pick.Cheapest), filling.sheet.Work);
-            flow.FillMore(filling.Needs(sets));
-            flow.PreferFirst();
-            return FilledSets.Of(flow.BySlot, sets, filling.capacity!.Length);
+            if (isCut) return new([.. best.Select(count => (int)count)], null, sets);
+            long[] prices = [.. filling.sheet.Runs.ToArray().Select(run => run.Price)];
+            var first = FirstOfSum.Find(best, prices, filling.allowed, filling.capacity!, filling.Needs(sets), filling.sheet.Work, end, out var isCutOff);
+            if (isCutOff) filling.sheet.Fillings.CameClose(mayTakeLess: false);
+            return new(first, null, sets);
         }
 
         // The dearest filling is above the price. Runs are given up one after the other, the dearest first, while the rest still is.

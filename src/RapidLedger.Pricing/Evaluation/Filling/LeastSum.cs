@@ -112,8 +112,8 @@ internal sealed class LeastSum
         return (long)common;
     }
 
-    // Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the next.
-    private static (bool[] Allowed, long[] Needs) Merged(bool[] allowed, long[] needs, int runs)
+    /// <summary>Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the next.</summary>
+    public static (bool[] Allowed, long[] Needs) Merged(bool[] allowed, long[] needs, int runs)
     {
         var (rows, sums) = (new List<bool>(), new List<long>());
         for (var slot = 0; slot < needs.Length; slot++)
