@@ -15,7 +15,7 @@ public class FillingTests
     public void A_bundle_is_filled_as_by_trying_every_way_there_is(int price, int times, bool fewPrices) => Gen.ULong.Sample(
         seed =>
         {
-            var drawn = new Draw(seed, lines: 4, units: 3, price, fewPrices: fewPrices);
+            var drawn = new Draw(seed, lines: 4, units: 3, price, priceOfAll: fewPrices, fewPrices ? Pick.Cheapest : null, fewPrices: fewPrices);
             var priced = drawn.Price();
             var expected = Exhaustive.Best(drawn);
             Assert.Equal(expected, priced.Lines.Select(line => line.Goods - line.Net));
