@@ -1,21 +1,22 @@
 using System.Collections.Concurrent;
 using System.Globalization;
+using System.Reflection;
 using Microsoft.CodeAnalysis;
 using Microsoft.CodeAnalysis.CSharp;
 using RapidLedger.Mutations;
 
 // Changes a library in one place at a time, at random places drawn from a seed, and runs the tests that come by the place against each:
-//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this] [Pricing, Formats or Storage]
+//   dotnet run -c Release --project tests/RapidLedger.Mutations -- [how many] [seed] [only files whose path holds this] [Pricing, Formats, Storage or Server]
 // Prints a line for each and the score. Those that do not compile are left out.
 var wanted = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 200;
 var seed = args.Length > 1 ? int.Parse(args[1], CultureInfo.InvariantCulture) : 1;
 var only = args.Length > 2 ? args[2] : "";
 var library = args.Length > 3 ? args[3] : "Pricing";
 // Whose tests come by it.
-string[] projects = library switch { "Pricing" => ["Formats", "Pricing"], "Formats" => ["Formats"], "Storage" => ["Storage"], _ => throw new ArgumentException($"There are Pricing, Formats and Storage, not {library}.") };
+string[] projects = library switch { "Pricing" => ["Formats", "Pricing"], "Formats" => ["Formats"], "Storage" => ["Storage", "Server"], "Server" => ["Server"], _ => throw new ArgumentException($"There are Pricing, Formats, Storage and Server, not {library}.") };
 var root = Root();
 // That something may be null is only warned of, and looking for it takes most of the time.
-var reading = new CSharpParseOptions(LanguageVersion.Preview).WithFeatures([new("run-nullable-analysis", "never")]);
+var reading = new CSharpParseOptions(LanguageVersion.Preview).WithFeatures([new("run-nullable-analysis", "never"), new("InterceptorsNamespaces", "Microsoft.AspNetCore.OpenApi.Generated")]);
 var core = Path.Combine(root, $"src/RapidLedger.{library}");
 var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
     .Where(file => !file.StartsWith(Path.Combine(core, "bin"), StringComparison.Ordinal) && (!file.StartsWith(Path.Combine(core, "obj"), StringComparison.Ordinal) || Generated(file, library)))
@@ -23,14 +24,22 @@ var trees = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
     .Select(file => Parsed(File.ReadAllText(file), Path.GetRelativePath(root, file)))
     .ToList();
 var desks = Enumerable.Range(0, Environment.ProcessorCount).Select(at => new TestDesk(root, at, library, projects)).ToList();
+var name = TestDesk.Assembly(library);
+var own = desks[0].Libraries().Single(file => Path.GetFileName(file) == $"{name}.dll");
 var references = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
-    .Where(file => Path.GetFileName(file).StartsWith("System", StringComparison.Ordinal) || Path.GetFileName(file) is "Microsoft.CSharp.dll" or "netstandard.dll" or "mscorlib.dll")
-    .Concat(desks[0].Libraries().Where(file => Path.GetFileName(file) != $"RapidLedger.{library}.dll"))
+    .Where(file => file.Contains("/shared/Microsoft.", StringComparison.Ordinal))
+    .Concat(desks[0].Libraries().Where(file => file != own))
+    .DistinctBy(Path.GetFileName)
     .Select(file => MetadataReference.CreateFromFile(file)).ToList();
-var whole = CSharpCompilation.Create($"RapidLedger.{library}", trees, references, new(OutputKind.DynamicallyLinkedLibrary,
+// What travels inside it, as it was built.
+var built = Assembly.Load(File.ReadAllBytes(own));
+ResourceDescription[] inside = [.. built.GetManifestResourceNames().Select(resource => new ResourceDescription(resource, () => built.GetManifestResourceStream(resource)!, isPublic: true))];
+var whole = CSharpCompilation.Create(name, trees, references, new(library == "Server" ? OutputKind.ConsoleApplication : OutputKind.DynamicallyLinkedLibrary,
     optimizationLevel: OptimizationLevel.Release, nullableContextOptions: NullableContextOptions.Enable, allowUnsafe: true));
 
-var places = trees.Where(tree => !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToArray();
+// Its calls are intercepted where they stand.
+const string Intercepted = "RapidLedger.Server/Web/Site.cs";
+var places = trees.Where(tree => !tree.FilePath.EndsWith(Intercepted, StringComparison.Ordinal) && !tree.FilePath.Contains("/obj/", StringComparison.Ordinal) && tree.FilePath.Contains(only, StringComparison.Ordinal)).SelectMany(Mutation.In).ToArray();
 Console.WriteLine($"{places.Length} places, {wanted} drawn with seed {seed}");
 new Random(seed).Shuffle(places);
 // More than are wanted: what does not compile is left out.
@@ -93,9 +102,6 @@ void InParallel<T>(IEnumerable<T> all, Action<TestDesk, T> each)
 byte[]? Emitted(CSharpCompilation compilation)
 {
     using var stream = new MemoryStream();
-    // What travels inside it, under the names that the build gives.
-    var inside = Directory.EnumerateFiles(core, "*.sql", SearchOption.AllDirectories).Where(file => !file.Contains("/bin/", StringComparison.Ordinal))
-        .Select(file => new ResourceDescription($"RapidLedger.{library}.{Path.GetRelativePath(core, file).Replace('/', '.')}", () => File.OpenRead(file), isPublic: true));
     return compilation.Emit(stream, manifestResources: inside).Success ? stream.ToArray() : null;
 }
 

@@ -9,18 +9,25 @@ namespace RapidLedger.Mutations;
 /// <param name="marks">The places, by their numbers, at the blocks and bodies around them.</param>
 internal sealed class Reach(ILookup<SyntaxNode, int> marks) : CSharpSyntaxRewriter
 {
-    /// <summary>The variable of the environment that names the file into which the numbers of what was reached are written.</summary>
+    /// <summary>The variable of the environment that names the folder into which each process writes the numbers of what it reached.</summary>
     public const string Variable = "MUTATIONS_REACHED";
 
-    /// <summary>What takes the notes; it belongs to the core while they are taken.</summary>
+    /// <summary>What takes the notes; it belongs to the core while they are taken. Each is written at once, as a process may be killed.</summary>
     public static string Notes(int places) => $$"""
         internal static class ReachedPlaces
         {
             private static readonly bool[] Reached = new bool[{{places}}];
-            static ReachedPlaces() => System.AppDomain.CurrentDomain.ProcessExit += (_, _) => System.IO.File.WriteAllLines(
-                System.Environment.GetEnvironmentVariable("{{Variable}}")!,
-                System.Linq.Enumerable.Select(System.Linq.Enumerable.Where(System.Linq.Enumerable.Range(0, Reached.Length), at => Reached[at]), at => at.ToString()));
-            internal static void Note(int place) => Reached[place] = true;
+            private static readonly string? Folder = System.Environment.GetEnvironmentVariable("{{Variable}}");
+            internal static void Note(int place)
+            {
+                if (Reached[place] || string.IsNullOrEmpty(Folder)) return;
+                lock (Reached)
+                {
+                    if (Reached[place]) return;
+                    Reached[place] = true;
+                    System.IO.File.AppendAllText(System.IO.Path.Combine(Folder, System.Environment.ProcessId.ToString()), place + "\n");
+                }
+            }
         }
         """;
 

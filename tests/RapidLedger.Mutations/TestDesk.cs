@@ -12,6 +12,8 @@ internal sealed class TestDesk
     private readonly string[] _projects;
     private readonly string _library;
     private readonly string _folder;
+    // The tests of the server start it as a program of its own.
+    private readonly string _program;
 
     public TestDesk(string root, int at, string library, string[] projects)
     {
@@ -19,25 +21,33 @@ internal sealed class TestDesk
         // Below the project, which the tests look for above themselves.
         _folder = Path.Combine(root, "tests/RapidLedger.Mutations/bin/under", at.ToString(CultureInfo.InvariantCulture));
         if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
-        foreach (var project in _projects)
+        foreach (var project in _projects) Copy($"tests/RapidLedger.{project}.Tests", project);
+        if (_projects.Contains("Server")) Copy("src/RapidLedger.Server", "program");
+        _program = Path.Combine(_folder, "program");
+
+        void Copy(string project, string name)
         {
-            var from = Path.Combine(root, $"tests/RapidLedger.{project}.Tests/bin/Release/net10.0");
+            var from = Path.Combine(root, project, "bin/Release/net10.0");
             foreach (var file in Directory.EnumerateFiles(from, "*", SearchOption.AllDirectories))
             {
-                var to = Path.Combine(_folder, project, Path.GetRelativePath(from, file));
+                var to = Path.Combine(_folder, name, Path.GetRelativePath(from, file));
                 Directory.CreateDirectory(Path.GetDirectoryName(to)!);
                 File.Copy(file, to);
             }
         }
     }
 
-    /// <summary>Where the libraries lie that it can be compiled with.</summary>
-    public IEnumerable<string> Libraries() => Directory.EnumerateFiles(Path.Combine(_folder, _projects[^1]), "*.dll").Where(file => !Path.GetFileName(file).StartsWith("System.", StringComparison.Ordinal));
+    /// <summary>The name of a library's assembly.</summary>
+    public static string Assembly(string library) => library == "Server" ? "rapid-ledger" : $"RapidLedger.{library}";
+
+    /// <summary>Where the libraries lie that it can be compiled with, and the one that is changed.</summary>
+    public IEnumerable<string> Libraries() => Directory.EnumerateFiles(Directory.Exists(_program) ? _program : Path.Combine(_folder, _projects[^1]), "*.dll")
+        .Where(file => !Path.GetFileName(file).StartsWith("System.", StringComparison.Ordinal) || Path.GetFileName(file) is "System.CommandLine.dll");
 
     /// <summary>Puts another core under the tests.</summary>
     public void Take(byte[] core)
     {
-        foreach (var project in _projects) File.WriteAllBytes(Path.Combine(_folder, project, $"RapidLedger.{_library}.dll"), core);
+        foreach (var file in Directory.EnumerateFiles(_folder, $"{Assembly(_library)}.dll", SearchOption.AllDirectories).ToArray()) File.WriteAllBytes(file, core);
     }
 
     /// <summary>All classes of tests there are.</summary>
@@ -51,15 +61,17 @@ internal sealed class TestDesk
     public Outcome Outcome(IReadOnlyList<TestClass> classes, TimeSpan limit)
     {
         var notes = Path.Combine(_folder, "reached");
-        File.Delete(notes);
+        if (Directory.Exists(notes)) Directory.Delete(notes, recursive: true);
+        Directory.CreateDirectory(notes);
         var (code, _, took) = Run(classes[0].Project, [.. classes.SelectMany(one => (string[])["-class", one.Name]), "-stopOnFail"], limit, notes);
-        return new(code switch { 0 => null, null => "did not end", _ => "failed" }, took, File.Exists(notes) ? [.. File.ReadAllLines(notes).Select(int.Parse)] : []);
+        return new(code switch { 0 => null, null => "did not end", _ => "failed" }, took, [.. Directory.EnumerateFiles(notes).SelectMany(File.ReadAllLines).Select(int.Parse)]);
     }
 
     private (int? Code, string Said, TimeSpan Took) Run(string project, string[] arguments, TimeSpan limit, string notes = "")
     {
         var start = new ProcessStartInfo(Path.Combine(_folder, project, $"RapidLedger.{project}.Tests"), [.. arguments, "-noColor", "-noLogo"]) { RedirectStandardOutput = true, RedirectStandardError = true };
         start.Environment[Reach.Variable] = notes;
+        start.Environment["RAPID_LEDGER_PROGRAM"] = Path.Combine(_program, "rapid-ledger");
         using var run = Process.Start(start)!;
         var said = run.StandardOutput.ReadToEndAsync();
         run.BeginErrorReadLine();
@@ -69,7 +81,8 @@ internal sealed class TestDesk
             if (run.WaitForExit(TimeSpan.FromMilliseconds(100))) return (run.ExitCode, said.Result, took);
             try
             {
-                took = run.TotalProcessorTime;
+                // What another program does for it is not its own time.
+                took = project == "Server" ? watch.Elapsed : run.TotalProcessorTime;
             }
             catch (Exception error) when (error is InvalidOperationException or System.ComponentModel.Win32Exception)
             {

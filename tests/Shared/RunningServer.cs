@@ -27,7 +27,7 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public static string Root { get; } = FindRoot();
 
-    public static string Executable { get; } = Path.Combine(Root, "dist", "rapid-ledger");
+    public static string Executable { get; } = Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM") ?? Path.Combine(Root, "dist", "rapid-ledger");
 
     public string Data { get; }
 
