@@ -18,7 +18,7 @@ public class BudgetTests
                 var hard = new Hard(seed, (int)(seed % 4) switch { 0 => 1, 1 => 2, _ => 11 });
                 var best = hard.ByTrying();
                 var before = -1L;
-                foreach (var work in (long[])[30, 100, 300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * Work.OfOneEffort])
+                foreach (var work in (long[])[30, 100, 300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * WorkBudget.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
                     Assert.True(worth >= before, $"{worth} after {before}");
@@ -53,10 +53,10 @@ public class BudgetTests
         Gen.ULong.Sample(
             seed =>
             {
-                var hard = new Hard(seed, count, lines: 14, slots: WholeSets.MostSlots + 2);
+                var hard = new Hard(seed, count, lines: 14, slots: TransversalGreedy.MostSlots + 2);
                 var best = hard.ByTrying();
                 var before = -1L;
-                foreach (var work in (long[])[100, 1_000, 4_000, 20_000, 100_000, 1_000 * Work.OfOneEffort])
+                foreach (var work in (long[])[100, 1_000, 4_000, 20_000, 100_000, 1_000 * WorkBudget.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
                     if (chosen.Proved) Assert.Equal(best, worth);
@@ -78,7 +78,7 @@ public class BudgetTests
         for (ulong seed = 0; seed < 8; seed++)
         {
             var hard = new Hard(seed, 80, lines: 100, excluded: 20);
-            shares.Add((double)hard.Best(Work.OfOneEffort).Worth / hard.Best(10 * Work.OfOneEffort).Worth);
+            shares.Add((double)hard.Best(WorkBudget.OfOneEffort).Worth / hard.Best(10 * WorkBudget.OfOneEffort).Worth);
         }
 
         shares.Sort();
@@ -104,7 +104,7 @@ public class BudgetTests
         var promotions = Enumerable.Range(0, 20).Select(number => new Promotion($"p{number:00}", [kinds[number % 10]], Rank: number)).ToEquatableArray();
         var priced = Rulebook.Compile(store, catalogue, promotions).Price(new(At, [.. Enumerable.Range(0, 60).Select(line => new Line($"S{line}", 1 + (line % 3)))], Method: "parcel"));
         Assert.Null(priced.Gap);
-        Assert.InRange(priced.Work, 1, Work.OfOneEffort / 50);
+        Assert.InRange(priced.Work, 1, WorkBudget.OfOneEffort / 50);
     }
 
     [Theory]
@@ -157,7 +157,7 @@ public class BudgetTests
         var hard = new Hard(3, 60, 120);
         var rulebook = Rulebook.Compile(hard.Store with { Policy = policy }, hard.Catalogue, hard.Promotions);
         var priced = rulebook.Price(hard.Cart);
-        Assert.InRange(priced.Work, 1, 2 * Work.OfOneEffort);
+        Assert.InRange(priced.Work, 1, 2 * WorkBudget.OfOneEffort);
         Assert.Equal((priced.Worth, priced.Work, priced.Gap, priced.Proved), (rulebook.Price(hard.Cart).Worth, rulebook.Price(hard.Cart).Work, rulebook.Price(hard.Cart).Gap, priced.Gap is null));
         Assert.True(rulebook.Price(hard.Cart, effort: 8).Worth >= priced.Worth);
         foreach (var line in priced.Lines) Assert.Equal(line.Goods - line.Net, line.Parts.Sum(part => part.Amount));
@@ -170,7 +170,7 @@ public class BudgetTests
         var live = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
         var tried = hard.Promotions.Select(promotion => Trials.Of(promotion, new(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At))).ToArray();
         // What was begun is ended: the last cart's own three pricings and no more.
-        Assert.All(tried, trials => Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * Work.OfOneEffort));
+        Assert.All(tried, trials => Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * WorkBudget.OfOneEffort));
         Assert.Contains(tried, trials => trials.Count > 0);
     }
 
@@ -250,7 +250,7 @@ public class BudgetTests
         {
             sheet.Work.Open(work, default);
             sheet.Open(view, 0, compiled.Length);
-            var choice = new Choice();
+            var choice = new ChoiceSearch();
             choice.Open(sheet, compiled, 0);
             var chosen = choice.Best();
             choice.Show();
@@ -305,7 +305,7 @@ public class BudgetTests
 
             public override long BoundOf(Sheet sheet, long goods) => goods;
 
-            public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => false;
+            public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => false;
 
             public override IEnumerable<Want[]> Wants(CartView cart) => [];
 

@@ -26,7 +26,7 @@ public class FillingTests
     [Theory]
     [InlineData(9, 4, 400, 3)]
     [InlineData(7, 2, 400_000_000, 3)]
-    [InlineData(7, 2, 400_000_000, WholeSets.MostSlots + 2)]
+    [InlineData(7, 2, 400_000_000, TransversalGreedy.MostSlots + 2)]
     public void The_cheapest_sets_above_a_price_are_those_of_the_solver(int lines, int units, int price, int slots) => Gen.ULong.Sample(
         seed =>
         {
@@ -43,8 +43,8 @@ public class FillingTests
         {
             var drawn = new Draw(seed, lines: 12, units: 9, price: 50);
             var sheet = drawn.Sheet(out var slots);
-            var sets = new WholeSets();
-            var layout = WholeSets.Layout.Of(sheet, slots);
+            var sets = new TransversalGreedy();
+            var layout = TransversalGreedy.Layout.Of(sheet, slots);
             sets.Open(sheet, layout);
             long[] capacity = [.. drawn.Quantities.Select(quantity => (long)quantity)];
             bool[] allowed = [.. slots.SelectMany(slot => Enumerable.Range(0, capacity.Length).Select(line => slot.Of.Selects(sheet.Cart, line)))];
@@ -89,7 +89,7 @@ public class FillingTests
             var drawn = new Draw(seed, lines: 8, units: 1, price: 3_000);
             var random = new Random((int)(seed % 1_000_003));
             var quantities = drawn.Prices.Select(_ => random.Next(1, 900)).ToArray();
-            var (count, each) = (WholeSets.MostSlots + 1, random.Next(1_000, 3_000));
+            var (count, each) = (TransversalGreedy.MostSlots + 1, random.Next(1_000, 3_000));
             var asked = (long)count * each;
             var units = drawn.Prices.Zip(quantities).OrderByDescending(line => line.First).SelectMany(line => Enumerable.Repeat(line.First, line.Second)).ToArray();
             var expected = units.Chunk(count).Where(set => set.Length == count).Sum(set => Math.Max(0, set.Sum() - asked));

@@ -43,7 +43,7 @@ public class SearchTests
             drawn.Choice();
             var random = new Random((int)seed);
             var bounds = new List<(ReadyReward Part, long Bound, long Dearest, long OfGoods, long Goods)>();
-            foreach (var stage in Pricing.Choice.Stages)
+            foreach (var stage in Pricing.ChoiceSearch.Stages)
             {
                 for (var slot = 0; slot < 7; slot++)
                 {
@@ -85,16 +85,16 @@ public class SearchTests
                 part.Bound(drawn.Sheet, out var dearest);
                 Run[] high = [.. runs.Select(run => run with { Price = random.Next(2_000) })];
                 Run[] low = [.. high.Select(run => run with { Price = random.NextInt64(run.Price + 1) })];
-                var (fromHigh, fromLow) = (new LowestPrices(), new LowestPrices());
+                var (fromHigh, fromLow) = (new RelaxedPrices(), new RelaxedPrices());
                 fromHigh.Open(drawn.Sheet, high);
                 fromLow.Open(drawn.Sheet, low);
-                var (most, less) = (fromHigh.Ask(part, dearest), fromLow.Ask(part, dearest));
+                var (most, less) = (fromHigh.Probe(part, dearest), fromLow.Probe(part, dearest));
                 Assert.Equal(most is null, less is null);
                 Assert.Equal(fromHigh.IsExact, fromLow.IsExact);
                 if (most is null) continue;
                 Assert.InRange(less!.Value, 0, most.Value);
-                fromHigh.Accept();
-                fromLow.Accept();
+                fromHigh.Commit();
+                fromLow.Commit();
                 AssertNotAbove(fromLow.Prices.ToArray(), fromHigh.Prices.ToArray());
             }
         },
@@ -137,7 +137,7 @@ public class SearchTests
                 // In the order in which they act: what is taken off the whole cart comes after what is taken unit by unit.
                 CompiledPromotion[] promotions = [.. Enumerable.Range(0, 5).Select(number => CompiledPromotion.Of(new Promotion($"p{number}", [Reward()]), new(index))).OrderBy(promotion => promotion.Rewards[0].Stage)];
                 var view = new CartView(new Cart(default, [.. Enumerable.Range(0, lines).Select(line => new Line($"S{line}", random.Next(1, 4)))]), index);
-                var (sheet, lowest) = (new Sheet(), new LowestPrices());
+                var (sheet, lowest) = (new Sheet(), new RelaxedPrices());
                 Together.Open(sheet, view, promotions);
                 var bounds = promotions.Select(promotion => (Part: promotion.Rewards[0], Most: promotion.Rewards[0].Bound(sheet, out var dearest), Dearest: dearest)).ToArray();
                 for (var subset = 0; subset < 1 << bounds.Length; subset++)
@@ -148,15 +148,15 @@ public class SearchTests
                     for (var slot = 0; slot < bounds.Length; slot++)
                     {
                         var (part, alone, dearest) = bounds[slot];
-                        if (lowest.Ask(part, dearest) is { } byUnit && byUnit <= alone)
+                        if (lowest.Probe(part, dearest) is { } byUnit && byUnit <= alone)
                         {
-                            lowest.Accept();
+                            lowest.Commit();
                             most += byUnit;
                             Interlocked.Increment(ref picked);
                         }
                         else
                         {
-                            lowest.Apart(alone);
+                            lowest.CommitSum(alone);
                             most += alone;
                             Interlocked.Increment(ref apart);
                         }
@@ -179,10 +179,10 @@ public class SearchTests
     // No unit is lower than the most it could have been lowered to, by the prices before; or than another for which it stands.
     private static void AssertLowered(Sheet sheet, ReadyReward part, Run[] before, long dearest)
     {
-        var lowest = new LowestPrices();
+        var lowest = new RelaxedPrices();
         lowest.Open(sheet, ByUnit(before));
-        if (lowest.Ask(part, dearest) is null) return;
-        lowest.Accept();
+        if (lowest.Probe(part, dearest) is null) return;
+        lowest.Commit();
         AssertNotAbove(lowest.Prices.ToArray(), [.. ByUnit(sheet.Runs).Select(run => run.Price)]);
     }
 
@@ -224,7 +224,7 @@ public class SearchTests
 
         public CompiledPromotion[] Eligible { get; }
 
-        public Choice Choice()
+        public ChoiceSearch Choice()
         {
             return Together.Open(Sheet, view, Eligible);
         }

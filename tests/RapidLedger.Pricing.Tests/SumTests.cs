@@ -25,7 +25,7 @@ public class SumTests
             // Asked for only where some filling costs no more.
             var price = sums.Min() + random.NextInt64(sums.Max() - sums.Min() + 3);
 
-            Assert.True(LeastSum.TryFind(capacity, prices, allowed, needs, price, long.MaxValue, Together.Unbounded(), out var filling));
+            Assert.True(SubsetSum.TryFind(capacity, prices, allowed, needs, price, long.MaxValue, Together.Unbounded(), out var filling));
             var above = sums.Where(sum => sum > price).ToArray();
             Assert.Equal(above.Length == 0 ? null : above.Min(), filling?.Select((units, run) => units * prices[run]).Sum());
             if (filling is null) return;

@@ -20,21 +20,21 @@ internal static class Together
     }
 
     /// <summary>A choice among promotions on a sheet that has work for all that is asked of it.</summary>
-    public static Choice Open(Sheet sheet, CartView view, CompiledPromotion[] slots, long effort = 1_000)
+    public static ChoiceSearch Open(Sheet sheet, CartView view, CompiledPromotion[] slots, long effort = 1_000)
     {
         var charge = Delivery.Of(view).Charge;
-        sheet.Work.Open(effort * Work.OfOneEffort, default);
+        sheet.Work.Open(effort * WorkBudget.OfOneEffort, default);
         sheet.Open(view, charge, slots.Length);
-        sheet.Fillings.Begin(Work.OfOneEffort);
-        var choice = new Choice();
+        sheet.Fillings.Begin(WorkBudget.OfOneEffort);
+        var choice = new ChoiceSearch();
         choice.Open(sheet, slots, charge);
         return choice;
     }
 
     /// <summary>Work without bound.</summary>
-    public static Work Unbounded()
+    public static WorkBudget Unbounded()
     {
-        var work = new Work();
+        var work = new WorkBudget();
         work.Open(long.MaxValue, default);
         return work;
     }

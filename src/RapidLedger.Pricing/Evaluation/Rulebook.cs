@@ -151,7 +151,7 @@ public sealed class Rulebook
             }
             catch (Exception error) when (error is not OperationCanceledException && suspects.Length > 0)
             {
-                var slot = Math.Clamp(workplace.Sheet.Suspect, 0, suspects.Length - 1);
+                var slot = Math.Clamp(workplace.Sheet.Active, 0, suspects.Length - 1);
                 (failed ??= []).Add(suspects[slot].FailedWith(error));
             }
         }
@@ -213,7 +213,7 @@ public sealed class Rulebook
 
         var (sheet, choice) = (workplace.Sheet, workplace.Choice);
         var delivery = Delivery.Of(view);
-        sheet.Work.Open(effort * Work.OfOneEffort, gone);
+        sheet.Work.Open(effort * WorkBudget.OfOneEffort, gone);
         sheet.Open(view, delivery.Charge, slots.Length);
         choice.Open(sheet, slots, delivery.Charge);
         var chosen = Catalogue.Store.Policy == Policy.Best ? choice.Best() : choice.ByRank();

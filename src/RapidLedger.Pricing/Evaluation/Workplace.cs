@@ -8,7 +8,7 @@ internal sealed class Workplace
 
     public Sheet Sheet { get; } = new();
 
-    public Choice Choice { get; } = new();
+    public ChoiceSearch Choice { get; } = new();
 
     public Settlement Settlement { get; } = new();
 

@@ -31,7 +31,7 @@ internal sealed record PricingStory(
 internal sealed class Explanation
 {
     // What a promotion takes alone is always found out; what a choice with it would come to, only as long as this lasts.
-    private const long ForAlternatives = Work.OfOneEffort / 4;
+    private const long ForAlternatives = WorkBudget.OfOneEffort / 4;
 
     private readonly PricingStory story;
     private readonly long worth;
@@ -48,7 +48,7 @@ internal sealed class Explanation
         foreach (var paid in story.Paid ?? []) known.Add(paid.Promotion, paid.Outcome);
         workplace.Sheet.Work.Open(long.MaxValue, default);
         workplace.Sheet.Open(story.View, story.Charge, Math.Max(1, story.Slots.Length));
-        workplace.Sheet.Fillings.Begin(Work.OfOneEffort / 256);
+        workplace.Sheet.Fillings.Begin(WorkBudget.OfOneEffort / 256);
         workplace.Choice.Open(workplace.Sheet, story.Slots, story.Charge);
     }
 

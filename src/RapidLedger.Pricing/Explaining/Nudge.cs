@@ -23,7 +23,7 @@ public sealed record Nudge(Promotion Promotion, Selection? Of, Measure Measure, 
         if (priced.Cart.Lines.Count == 0) return [];
         var additions = new Additions(story.View);
         var told = new List<(long Value, Nudge Nudge)>();
-        var mayWork = Work.OfOneEffort / 2 * story.Effort;
+        var mayWork = WorkBudget.OfOneEffort / 2 * story.Effort;
         var tries = 0;
         var ways = Lacking(story, near).SelectMany(near => near.Ways, (near, wants) => (near.Promotion, near.Outcome, Wants: wants, Added: additions.Find(wants)))
             .Where(way => way.Added is not null).OrderBy(way => additions.ValueOf(way.Added));

@@ -34,7 +34,7 @@ internal abstract class ReadyReward
     /// The most it could still add to a choice's worth, whatever is chosen beside it: never less than the truth, and falling with prices.
     /// </summary>
     /// <param name="sheet">As it stands; running prices only come down from here.</param>
-    /// <param name="dearest">The most that the units which share one of its takes can come to, where that matters for <see cref="LowerMost"/>.</param>
+    /// <param name="dearest">The most that the units which share one of its takes can come to, where that matters for <see cref="LowerToBound"/>.</param>
     public abstract long Bound(Sheet sheet, out long dearest);
 
     /// <summary>The most it could take when all running prices come to so much. Must grow with that by no more than it does.</summary>
@@ -47,7 +47,7 @@ internal abstract class ReadyReward
     /// <param name="sheet">As it stands, or with lower prices than when the dearest was found.</param>
     /// <param name="prices">What is lowered.</param>
     /// <param name="dearest">What <see cref="Bound"/> found.</param>
-    public abstract bool LowerMost(Sheet sheet, LowestPrices prices, long dearest);
+    public abstract bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest);
 
     /// <summary>The most points it could still award when so much is to be paid for goods and gifts.</summary>
     public abstract long BoundOfPoints(Sheet sheet, long net);
@@ -80,7 +80,7 @@ internal abstract class GiftReward : ReadyReward
 
     public sealed override long BoundOf(Sheet sheet, long goods) => 0;
 
-    public sealed override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => true;
+    public sealed override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => true;
 
     public sealed override long BoundOfPoints(Sheet sheet, long net) => 0;
 }

@@ -16,7 +16,7 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
     private const int FewUnits = 12;
 
     // So that a curve over hard carts ends: forty carts of the hardest kind.
-    private const long MostWork = 40L * Work.OfOneEffort;
+    private const long MostWork = 40L * WorkBudget.OfOneEffort;
 
     // Of how many units a condition asks; the units that an amount comes to are told by the caller.
     private static readonly ConditionKinds<Func<Condition, Func<Amount, long>, long>> Asked = new()

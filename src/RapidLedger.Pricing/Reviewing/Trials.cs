@@ -24,7 +24,7 @@ internal static class Trials
     private const int MostCodes = 8;
 
     // Where choosing is hard, few carts have to do.
-    private const long MostWork = Work.OfOneEffort / 4;
+    private const long MostWork = WorkBudget.OfOneEffort / 4;
 
     /// <summary>The carts on which it does something by itself; none if there is none of those tried.</summary>
     public static IReadOnlyList<Trial> Of(Promotion promotion, Surroundings around)

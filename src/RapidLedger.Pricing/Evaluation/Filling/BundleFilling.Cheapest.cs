@@ -5,12 +5,12 @@ internal sealed partial class BundleFilling
 {
     private FilledSets? Cheapest(long most)
     {
-        var sets = Last(most, k => Reached(k) > 0);
+        var sets = Last(most, k => GreatestReduction(k) > 0);
         if (sets == 0) return null;
         if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
-        if (IsHasty)
+        if (IsHeuristic)
         {
-            sheet.Fillings.CameClose(mayTakeLess: true);
+            sheet.Fillings.MarkInexact(mayUndershoot: true);
             return null;
         }
 
@@ -35,12 +35,12 @@ internal sealed partial class BundleFilling
         {
             case Take.Kind.Percent:
                 sheet.Fillings.Sets.Fill(most, Pick.Cheapest);
-                return Math.Max(Reached(sheet.Fillings.Sets.Taken, most), whole.Value.From(dearest));
+                return Math.Max(ReductionOf(sheet.Fillings.Sets.Taken, most), whole.Value.From(dearest));
             case Take.Kind.Amount:
                 return OfSum(Math.Max(sheet.Fillings.Sets.Fill(most, Pick.Cheapest), dearest), most);
             default:
                 // What the cheapest of k sets exceed their price by is convex in k: greatest at an end.
-                var sets = Last(most, k => Reached(k) > 0);
+                var sets = Last(most, k => GreatestReduction(k) > 0);
                 return sets == 0 ? 0 : Math.Max(dearest, Math.Max(OfSum(sheet.Fillings.Sets.Fill(1, Pick.Cheapest), 1), OfSum(sheet.Fillings.Sets.Fill(sets, Pick.Cheapest), sets)));
         }
 
@@ -68,7 +68,7 @@ internal sealed partial class BundleFilling
             if (By(place) > (ByWholeSum ? least.Sum : least.Taken)) break;
             if (best is not null && sheet.Work.Spent > end)
             {
-                sheet.Fillings.CameClose(mayTakeLess: false);
+                sheet.Fillings.MarkInexact(mayUndershoot: false);
                 break;
             }
 
@@ -91,7 +91,7 @@ internal sealed partial class BundleFilling
         long By(int place) => ByWholeSum ? sheet.Runs[place % runs].Price : takes[place];
     }
 
-    private (long Taken, long Sum) Rate(ReadOnlySpan<long> bySlot, long sets) => (Reached(bySlot, sets), SumOf(bySlot));
+    private (long Taken, long Sum) Rate(ReadOnlySpan<long> bySlot, long sets) => (ReductionOf(bySlot, sets), SumOf(bySlot));
 
     private T[] WithOneMore<T>(T[] bySlot, Func<int, T> last) =>
         [.. Enumerable.Range(0, slots.Length).SelectMany(slot => bySlot.Skip(slot * capacity!.Length).Take(capacity.Length).Append(last(slot)))];
@@ -116,8 +116,8 @@ internal sealed partial class BundleFilling
     {
         Ready();
         var price = Times(whole!.Value.Minor, sets);
-        if (LeastSum.TryFind(capacity!, [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)], allowed, Needs(sets), price, sheet.Fillings.MostWork, sheet.Work, out var filling))
+        if (SubsetSum.TryFind(capacity!, [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)], allowed, Needs(sets), price, sheet.Fillings.MostWork, sheet.Work, out var filling))
             return filling is null ? null : new(filling, null, sets);
-        return new LeastAboveByBranching(this, sets, price).Find();
+        return new SubsetSumByBranching(this, sets, price).Find();
     }
 }

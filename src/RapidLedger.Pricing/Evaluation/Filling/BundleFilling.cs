@@ -16,7 +16,14 @@ internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
     }
 }
 
-/// <summary>The filling of one bundle on one sheet.</summary>
+/// <summary>
+/// Computes how one bundle fills its sets on one sheet, the filling that takes most, or the cheapest that takes something; and
+/// an upper bound on what any filling takes.
+/// <para>How: where it does not matter in which slot a unit stands, a greedy walk on a transversal matroid; else a minimum-cost flow; the
+/// cheapest above a price by subset sums; without the work for these, greedily slot by slot. The number of sets is where one more stops paying:
+/// the reduction is concave in it, as the optimum of a linear programme in its right-hand side.</para>
+/// <para>What is found at the prices of one version of the sheet is kept until prices change.</para>
+/// </summary>
 internal sealed partial class BundleFilling
 {
     // Up to so many sets they are added one by one; above, the last that pays is searched for.
@@ -31,10 +38,10 @@ internal sealed partial class BundleFilling
     private readonly Pick fill;
     private readonly Sheet sheet;
     private readonly bool anySlot;
-    private readonly WholeSets.Layout? layout;
+    private readonly TransversalGreedy.Layout? layout;
     // What is known of the prices of this version.
     private long version = -1;
-    private (long Sets, long Reached)? best;
+    private (long Sets, long Reduction)? best;
     private long? one;
     private long[]? capacity;
     // A number that stands for all sets that fit, found once where there is no layout to tell it.
@@ -51,7 +58,7 @@ internal sealed partial class BundleFilling
     public BundleFilling(ReadySlot[] slots, CartTake? whole, Repetition repeat, Pick fill, Sheet sheet)
     {
         (this.slots, this.whole, this.repeat, this.fill, this.sheet) = (slots, whole, repeat, fill, sheet);
-        layout = slots.Length <= WholeSets.MostSlots ? WholeSets.Layout.Of(sheet, slots) : null;
+        layout = slots.Length <= TransversalGreedy.MostSlots ? TransversalGreedy.Layout.Of(sheet, slots) : null;
         anySlot = whole is not null && layout is not null;
     }
 
@@ -66,7 +73,7 @@ internal sealed partial class BundleFilling
     // A slot without a take is paid in full.
     public CartTake TakeOf(int slot) => whole ?? slots[slot].Takes?[sheet.Cart.CurrencyNumber] ?? default;
 
-    private bool IsHasty => sheet.Fillings.IsHasty || sheet.Work.IsOver;
+    private bool IsHeuristic => sheet.Fillings.IsHeuristic || sheet.Work.IsOver;
 
     /// <summary>Whether any set can be filled.</summary>
     public bool HasSets => MostSets() > 0;
@@ -75,24 +82,24 @@ internal sealed partial class BundleFilling
     public bool ByWholeSum => whole is { Kind: not Take.Kind.Percent };
 
     /// <summary>
-    /// The filling that the bundle asks for, or null if none takes anything off. Where the work of the pricing is over, or it is in haste,
-    /// there is no time for flows: then it is said that this is not exact.
+    /// The filling that the bundle asks for, or null if none takes anything off. Where the budget is spent, or a heuristic is enough, flows are
+    /// left out: then the filling is marked as inexact.
     /// </summary>
     public FilledSets? Solve()
     {
         var most = MostSets();
         if (most == 0) return null;
-        if (!anySlot && IsHasty)
+        if (!anySlot && IsHeuristic)
         {
-            sheet.Fillings.CameClose(mayTakeLess: true);
-            return FilledInHaste();
+            sheet.Fillings.MarkInexact(mayUndershoot: true);
+            return FillHeuristically();
         }
 
         return fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
     }
 
     /// <summary>What so many sets of these units are lowered by, where it does not matter in which slot a unit stands; below zero if they cost less than asked.</summary>
-    public long Reached(ReadOnlySpan<int> units, long sets)
+    public long ReductionOf(ReadOnlySpan<int> units, long sets)
     {
         long sum = 0, taken = 0;
         for (var i = 0; i < units.Length; i++)
@@ -116,15 +123,15 @@ internal sealed partial class BundleFilling
         dearest = 0;
         var most = MostSets();
         if (most == 0) return 0;
-        if (layout is null && IsHasty) return MostInHaste(most, out dearest);
-        if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? MostBySlots(most) : Math.Min(MostBySlots(most), MostOfCheapest(most));
+        if (layout is null && IsHeuristic) return BoundBySlots(most, out dearest);
+        if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? ReductionBySlots(most) : Math.Min(ReductionBySlots(most), MostOfCheapest(most));
         if (whole is { Kind: Take.Kind.Price } price)
         {
-            dearest = ReachedByOne + price.Minor;
-            if (ReachedByOne <= 0) return 0;
+            dearest = ReductionOfOneSet + price.Minor;
+            if (ReductionOfOneSet <= 0) return 0;
         }
 
-        var reached = Math.Max(0, BestNumber(most).Reached);
+        var reached = Math.Max(0, BestNumber(most).Reduction);
         return fill == Pick.Dearest || !anySlot ? reached : Math.Min(reached, MostOfCheapest(most));
     }
 
@@ -135,11 +142,11 @@ internal sealed partial class BundleFilling
     private static long Times(long minor, long sets) => (long)Int128.Min(Pricing.Rate.TooMuch, (Int128)minor * sets);
 
     // Each slot for itself, as if units could stand in several.
-    private long MostBySlots(long most) => MostBySlots(most, TakeOf);
+    private long ReductionBySlots(long most) => SlotwiseBound(most, TakeOf);
 
-    private long DearestBySlots(long most) => MostBySlots(most, _ => new(Take.Kind.Price, default, 0, default));
+    private long SumBySlots(long most) => SlotwiseBound(most, _ => new(Take.Kind.Price, default, 0, default));
 
-    private long MostBySlots(long most, Func<int, CartTake> takeOf)
+    private long SlotwiseBound(long most, Func<int, CartTake> takeOf)
     {
         sheet.Work.Count(8L * slots.Length);
         long bound = 0;
@@ -162,36 +169,36 @@ internal sealed partial class BundleFilling
     {
         if (anySlot) return Filled(BestNumber(most).Sets, Pick.Dearest);
         var (flow, sets) = WhileItPays(most);
-        if (Reached(flow.BySlot, sets) <= 0) return null;
+        if (ReductionOf(flow.BySlot, sets) <= 0) return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
 
-    private long ReachedByOne => one ??= Reached(1);
+    private long ReductionOfOneSet => one ??= GreatestReduction(1);
 
-    private (long Sets, long Reached) BestNumber(long most) => best ??= FindBestNumber(most);
+    private (long Sets, long Reduction) BestNumber(long most) => best ??= FindBestNumber(most);
 
     // The greatest reduction of k sets is concave in k (a linear programme in its right-hand side), so the first step down is the end.
-    private (long Sets, long Reached) FindBestNumber(long most)
+    private (long Sets, long Reduction) FindBestNumber(long most)
     {
         // What is taken from each unit or a fixed amount only grows with the sets, unless slots compete for units.
-        if (whole is { Kind: not Take.Kind.Price }) return (most, Reached(most));
+        if (whole is { Kind: not Take.Kind.Price }) return (most, GreatestReduction(most));
         if (!anySlot)
         {
             var (flow, found) = WhileItPays(most);
-            return (found, Reached(flow.BySlot, found));
+            return (found, ReductionOf(flow.BySlot, found));
         }
 
-        var (sets, reached) = (most, Reached(most));
-        if (most == 1 || reached >= Reached(most - 1)) return (most, reached);
+        var (sets, reached) = (most, GreatestReduction(most));
+        if (most == 1 || reached >= GreatestReduction(most - 1)) return (most, reached);
         if (most > FewSets)
         {
-            sets = Last(most, k => k == 1 || Reached(k) >= Reached(k - 1));
-            return (sets, Reached(sets));
+            sets = Last(most, k => k == 1 || GreatestReduction(k) >= GreatestReduction(k - 1));
+            return (sets, GreatestReduction(sets));
         }
 
-        (sets, reached) = (1, ReachedByOne);
-        while (Reached(sets + 1) is var next && next >= reached) (sets, reached) = (sets + 1, next);
+        (sets, reached) = (1, ReductionOfOneSet);
+        while (GreatestReduction(sets + 1) is var next && next >= reached) (sets, reached) = (sets + 1, next);
         return (sets, reached);
     }
 
@@ -206,20 +213,20 @@ internal sealed partial class BundleFilling
         flow.FillMore(one);
         // At the low end a further set pays as far as is known; at the high end one less is known to take more.
         var (low, high) = (1L, most + 1);
-        var reachedLow = Reached(flow.BySlot, 1);
-        var (slopeLow, reachedHigh, slopeHigh) = (reachedLow, 0L, 0L);
+        var reductionLow = ReductionOf(flow.BySlot, 1);
+        var (slopeLow, reductionHigh, slopeHigh) = (reductionLow, 0L, 0L);
         for (var turn = 0; high - low > 1; turn++)
         {
             flow.Save();
             var tried = most <= FewSets ? low + 1 : high > most ? most : turn % 3 == 0 ? low + ((high - low) / 2) : Crossing();
             flow.FillMore(Needs(tried - 1 - low));
-            var before = Reached(flow.BySlot, tried - 1);
+            var before = ReductionOf(flow.BySlot, tried - 1);
             flow.FillMore(one);
-            var reached = Reached(flow.BySlot, tried);
-            if (reached >= before) (low, reachedLow, slopeLow) = (tried, reached, reached - before);
+            var reached = ReductionOf(flow.BySlot, tried);
+            if (reached >= before) (low, reductionLow, slopeLow) = (tried, reached, reached - before);
             else
             {
-                (high, reachedHigh, slopeHigh) = (tried, before, reached - before);
+                (high, reductionHigh, slopeHigh) = (tried, before, reached - before);
                 flow.Restore();
             }
         }
@@ -228,20 +235,20 @@ internal sealed partial class BundleFilling
 
         // Both lines lie above the curve, whose pieces are few: where they cross is close to its top.
         long Crossing() => Math.Clamp(
-            high - 1 + (long)((reachedLow - reachedHigh + ((Int128)slopeLow * (high - 1 - low))) / (slopeHigh - slopeLow)),
+            high - 1 + (long)((reductionLow - reductionHigh + ((Int128)slopeLow * (high - 1 - low))) / (slopeHigh - slopeLow)),
             low + 1,
             high - 1);
     }
 
     /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
-    private long Reached(long sets)
+    private long GreatestReduction(long sets)
     {
-        if (!anySlot) return Reached(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
+        if (!anySlot) return ReductionOf(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
         var sum = sheet.Fillings.Sets.Fill(sets, Pick.Dearest);
-        return ByWholeSum ? OfSum(sum, sets) : Reached(sheet.Fillings.Sets.Taken, sets);
+        return ByWholeSum ? OfSum(sum, sets) : ReductionOf(sheet.Fillings.Sets.Taken, sets);
     }
 
-    private long Reached(ReadOnlySpan<long> bySlot, long sets) => ByWholeSum ? OfSum(SumOf(bySlot), sets) : TakenBy(bySlot);
+    private long ReductionOf(ReadOnlySpan<long> bySlot, long sets) => ByWholeSum ? OfSum(SumOf(bySlot), sets) : TakenBy(bySlot);
 
     private long TakenBy(ReadOnlySpan<long> bySlot)
     {
@@ -263,7 +270,7 @@ internal sealed partial class BundleFilling
         if (fitting is { } known) return known;
         // How many units there are of what does not change with prices.
         var most = MostByUnits();
-        if (IsHasty) return most;
+        if (IsHeuristic) return most;
         var flow = NewFlow(Pick.Dearest);
         var found = Last(most, k =>
         {
@@ -290,8 +297,8 @@ internal sealed partial class BundleFilling
         {
             sheet.Fillings.Sets.Fill(sets, pick);
             var greedy = new FilledSets(sheet.Fillings.Sets.Taken.ToArray(), null, sets);
-            if (Reached(greedy.Units, sets) <= 0) return null;
-            if (sheet.Fillings.Sets.IsUnique || IsHasty) return greedy;
+            if (ReductionOf(greedy.Units, sets) <= 0) return null;
+            if (sheet.Fillings.Sets.IsUnique || IsHeuristic) return greedy;
             var equal = NewFlow(pick);
             if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
             equal.PreferFirst();
@@ -299,7 +306,7 @@ internal sealed partial class BundleFilling
         }
 
         var flow = FlowOf(sets, pick)!;
-        if (Reached(flow.BySlot, sets) <= 0) return null;
+        if (ReductionOf(flow.BySlot, sets) <= 0) return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }

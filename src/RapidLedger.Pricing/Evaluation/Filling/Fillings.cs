@@ -6,7 +6,7 @@ internal sealed class Fillings
     private readonly Dictionary<ReadyReward, BundleFilling> byReward = new(ReferenceEqualityComparer.Instance);
 
     /// <summary>Room for sets in which it does not matter where a unit stands.</summary>
-    public WholeSets Sets { get; } = new();
+    public TransversalGreedy Sets { get; } = new();
 
     /// <summary>The most work that one filling may put into being exact.</summary>
     public long MostWork { get; private set; }
@@ -14,28 +14,28 @@ internal sealed class Fillings
     /// <summary>Whether everything that was filled so far is what was asked for, and not only close to it.</summary>
     public bool IsExact { get; private set; } = true;
 
-    /// <summary>Whether what takes long to fill is left out, and of equal fillings any will do: for a choice to begin with.</summary>
-    public bool IsHasty { get; set; }
+    /// <summary>Whether fillings are found by a heuristic: greedily where a flow would be needed, and of equal ones any. For incumbents.</summary>
+    public bool IsHeuristic { get; set; }
 
     /// <summary>Whether some filling may take less than the one that was asked for.</summary>
-    public bool FellShort { get; private set; }
+    public bool MayUndershoot { get; private set; }
 
     /// <summary>Whether no bundle was filled since it was begun.</summary>
     public bool IsEmpty => byReward.Count == 0;
 
     /// <summary>Notes that a filling was too hard to be found exactly.</summary>
-    /// <param name="mayTakeLess">Whether what was found in its place may take less.</param>
-    public void CameClose(bool mayTakeLess)
+    /// <param name="mayUndershoot">Whether what was found in its place may take less.</param>
+    public void MarkInexact(bool mayUndershoot)
     {
-        if (IsHasty) return;
-        (IsExact, FellShort) = (false, FellShort || mayTakeLess);
+        if (IsHeuristic) return;
+        (IsExact, MayUndershoot) = (false, MayUndershoot || mayUndershoot);
     }
 
-    /// <summary>Forgets what was found, and lets each filling go so far from now on, without haste.</summary>
+    /// <summary>Forgets what was found, and gives each filling so much work from now on, to be exact.</summary>
     public void Begin(long mostWork)
     {
         byReward.Clear();
-        (MostWork, IsExact, FellShort, IsHasty) = (mostWork, true, false, false);
+        (MostWork, IsExact, MayUndershoot, IsHeuristic) = (mostWork, true, false, false);
     }
 
     public void Clear() => Begin(0);

@@ -31,10 +31,12 @@ internal interface ISlotFilling
 }
 
 /// <summary>
-/// Fills slots with units at least cost: a transportation problem between slots that need so many units and runs that hold so many,
-/// solved by successive shortest paths (Busacker and Gowen). Paths lead from slot to slot: one takes a unit from another, which takes
-/// its own from a third, and the last one takes a unit that stood in none. Runs keep it small however many units there are, and where
-/// there are many runs, heaps tell which of them is the cheapest to take.
+/// Computes how slots are filled with units at least cost: a transportation problem between slots that need so many units and runs that hold
+/// so many, solved by successive shortest paths (Busacker and Gowen 1960; Ahuja, Magnanti and Orlin, Network Flows, 1993, section 9.7).
+/// <para>Paths lead from slot to slot: one takes a unit from another, which takes its own from a third, and the last takes a unit that stood in
+/// none; the shortest is found by Bellman and Ford over the slots. Runs keep it small however many units there are, and where there are many
+/// runs, heaps tell which of them is the cheapest to take.</para>
+/// <para>Cost: for each path slots squared, and slots times runs, or a logarithm of them, for each slot whose units changed.</para>
 /// </summary>
 internal sealed partial class SlotFlow<TCost> : ISlotFilling
     where TCost : struct, INumber<TCost>, IMinMaxValue<TCost>
@@ -45,7 +47,7 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     private readonly int slots;
     private readonly int runs;
     private readonly long[] capacity;
-    private readonly Work work;
+    private readonly WorkBudget work;
     // By giver and taker the runs that the giver holds, the cheapest to be taken first; those that it holds no more are passed over.
     private readonly PriorityQueue<int, (TCost By, int Run)>?[] cheapest;
     // Slot after slot, in each the runs; the last row is that of the units that stand in no slot.
@@ -67,7 +69,7 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     /// <param name="allowed">Slot after slot, which runs may stand in it.</param>
     /// <param name="cost">Slot after slot, what a unit of each run costs in it.</param>
     /// <param name="work">Counts what is done.</param>
-    public SlotFlow(long[] capacity, bool[] allowed, TCost[] cost, Work work)
+    public SlotFlow(long[] capacity, bool[] allowed, TCost[] cost, WorkBudget work)
     {
         this.work = work;
         (runs, slots) = (capacity.Length, allowed.Length / capacity.Length);

@@ -15,7 +15,7 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
     private int sorted;
 
     /// <summary>The places; good until prices change.</summary>
-    public ReadOnlySpan<int> Places(Work work)
+    public ReadOnlySpan<int> Places(WorkBudget work)
     {
         if (!isSorted)
         {

@@ -38,7 +38,7 @@ internal sealed partial class Sheet
     public CartView Cart { get; private set; } = null!;
 
     /// <summary>Counts what is done here.</summary>
-    public Work Work { get; } = new();
+    public WorkBudget Work { get; } = new();
 
     /// <summary>The runs, in cart order.</summary>
     public ReadOnlySpan<Run> Runs => CollectionsMarshal.AsSpan(runs);
@@ -55,8 +55,8 @@ internal sealed partial class Sheet
     /// <summary>The promotion that something is being done for.</summary>
     public int Slot => slot;
 
-    /// <summary>The promotion that is being looked at: if anything goes wrong, it did so there.</summary>
-    public int Suspect { get; set; }
+    /// <summary>The promotion that is being looked at, bounded or applied: an exception is laid to it.</summary>
+    public int Active { get; set; }
 
     /// <summary>What the promotions took, in the order in which they did.</summary>
     public ReadOnlySpan<Reduction> Reductions => CollectionsMarshal.AsSpan(reductions);
@@ -105,7 +105,7 @@ internal sealed partial class Sheet
     /// <summary>Names the promotion that what follows is done for, and the one stage that it is done in.</summary>
     public void Begin(int slot, Stage stage)
     {
-        (this.slot, this.stage, Suspect) = (slot, stage, slot);
+        (this.slot, this.stage, Active) = (slot, stage, slot);
         Gifts.Begin();
     }
 

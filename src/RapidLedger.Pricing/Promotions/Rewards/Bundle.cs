@@ -45,7 +45,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             if (filling.ByWholeSum)
             {
                 for (var i = 0; i < sheet.Runs.Length; i++) if (solved.Units[i] > 0) lowering.Add(new(i, solved.Units[i]), sheet.Runs[i].Price);
-                lowering.Spread(Math.Max(0, filling.Reached(solved.Units, solved.Sets)));
+                lowering.Spread(Math.Max(0, filling.ReductionOf(solved.Units, solved.Sets)));
                 return;
             }
 
@@ -90,7 +90,7 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             return FillingOn(sheet).HasSets ? new Idleness.NothingToTake(null) : new Idleness.SetNeedsMore();
         }
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest)
         {
             var lines = prices.Lines;
             var before = prices.Prices;

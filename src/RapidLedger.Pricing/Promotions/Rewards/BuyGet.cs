@@ -78,7 +78,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
 
         public override long BoundOf(Sheet sheet, long goods) => goods;
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
             if (written.Same is not null) return prices.LowerAny(got, take);

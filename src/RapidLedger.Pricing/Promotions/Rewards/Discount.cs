@@ -90,7 +90,7 @@ public sealed record Discount(
 
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, goods);
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet), IsCapped);
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet), IsCapped);
     }
 
     private sealed class PerCart(SelectionTest on, CartTake[] takes, AmountTable? cap) : Ready(on, takes, cap)
@@ -121,7 +121,7 @@ public sealed record Discount(
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, TakeOf(sheet).From(goods));
 
         // It is spread over all its units, in whole minor units: nothing can be said of one of them.
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => prices.LowerSum(On, TakeOf(sheet), Capped(sheet, long.MaxValue));
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => prices.LowerSum(On, TakeOf(sheet), Capped(sheet, long.MaxValue));
     }
 }
 

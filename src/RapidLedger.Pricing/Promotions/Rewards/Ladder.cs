@@ -98,7 +98,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet) ? reward.BoundOf(sheet, goods) : 0;
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerMost(sheet, prices, dearest);
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerToBound(sheet, prices, dearest);
 
         public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet) ? reward.BoundOfPoints(sheet, net) : 0;
 
@@ -145,7 +145,7 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             return units < steps[0].Quantity ? new Idleness.TooFew(of.Written, units, steps[0].Quantity) : new Idleness.NothingToTake(of.Written);
         }
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest)
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest)
         {
             var selected = sheet.Selected(of);
             var lines = prices.Lines;

@@ -34,7 +34,7 @@ public sealed record Points(long Number, Amount? Each = null) : Reward
 
         public override long BoundOf(Sheet sheet, long goods) => 0;
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => true;
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => true;
 
         public override long BoundOfPoints(Sheet sheet, long net) => each is null ? number : net / each[sheet.Cart] * number;
 

@@ -39,7 +39,7 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
 
         public override long BoundOf(Sheet sheet, long goods) => 0;
 
-        public override bool LowerMost(Sheet sheet, LowestPrices prices, long dearest) => true;
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => true;
 
         public override long BoundOfPoints(Sheet sheet, long net) => 0;
 

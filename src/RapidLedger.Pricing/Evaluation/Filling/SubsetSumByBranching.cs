@@ -4,51 +4,54 @@ namespace RapidLedger.Pricing;
 internal sealed partial class BundleFilling
 {
     /// <summary>
-    /// Goes through choices of how many units of each run may stand in the sets, the dearest runs first, and leaves those of which the
-    /// least sum is above the best one found, or the greatest not above the price.
+    /// Computes the filling of least sum above a price by branch and bound, where there are too many sums for a table. A node bounds how many
+    /// units of the dearest runs may stand in the sets; it is pruned where its cheapest filling is not below the incumbent's sum, or its
+    /// dearest not above the price. The first incumbent is the dearest filling, from which runs are given up while it stays above.
     /// </summary>
-    private sealed class LeastAboveByBranching
+    /// <remarks>Cost: two fillings for each node; exponentially many at the worst, so it ends with its budget and says so.</remarks>
+    private sealed class SubsetSumByBranching
     {
         private readonly BundleFilling filling;
         private readonly long sets;
         private readonly long price;
         private readonly int[] order;
         private readonly long[] left;
-        private readonly long least;
+        // No sum above the price is less.
+        private readonly long lowerBound;
         private readonly long end;
         // The units of each run that the filling last looked at takes.
         private readonly long[] units;
-        private long[]? best;
-        private long bestSum = long.MaxValue;
+        private long[]? incumbent;
+        private long incumbentSum = long.MaxValue;
         private bool isCut;
 
-        public LeastAboveByBranching(BundleFilling filling, long sets, long price)
+        public SubsetSumByBranching(BundleFilling filling, long sets, long price)
         {
             (this.filling, this.sets, this.price) = (filling, sets, price);
             var (capacity, runs) = (filling.capacity!, filling.capacity!.Length);
             order = [.. Enumerable.Range(0, runs).Where(i => Enumerable.Range(0, filling.slots.Length).Any(slot => filling.allowed[(slot * runs) + i])).OrderByDescending(i => filling.sheet.Runs[i].Price)];
             left = (long[])capacity.Clone();
             units = new long[runs];
-            least = NextSum(filling.Needs(sets).Sum());
+            lowerBound = NextSum(filling.Needs(sets).Sum());
             end = filling.sheet.Work.Spent + filling.sheet.Fillings.MostWork;
         }
 
         /// <summary>The best filling found; it is said if that need not be the least.</summary>
         public FilledSets? Find()
         {
-            StartFromTheDearest();
+            FindFirstIncumbent();
             Branch(0);
-            if (isCut) filling.sheet.Fillings.CameClose(mayTakeLess: best is null);
-            if (best is null) return null;
-            if (isCut) return new([.. best.Select(count => (int)count)], null, sets);
+            if (isCut) filling.sheet.Fillings.MarkInexact(mayUndershoot: incumbent is null);
+            if (incumbent is null) return null;
+            if (isCut) return new([.. incumbent.Select(count => (int)count)], null, sets);
             long[] prices = [.. filling.sheet.Runs.ToArray().Select(run => run.Price)];
-            var first = FirstOfSum.Find(best, prices, filling.allowed, filling.capacity!, filling.Needs(sets), filling.sheet.Work, end, out var isCutOff);
-            if (isCutOff) filling.sheet.Fillings.CameClose(mayTakeLess: false);
+            var first = FirstFillingOfSum.Find(incumbent, prices, filling.allowed, filling.capacity!, filling.Needs(sets), filling.sheet.Work, end, out var isCutOff);
+            if (isCutOff) filling.sheet.Fillings.MarkInexact(mayUndershoot: false);
             return new(first, null, sets);
         }
 
         // The dearest filling is above the price. Runs are given up one after the other, the dearest first, while the rest still is.
-        private void StartFromTheDearest()
+        private void FindFirstIncumbent()
         {
             var all = (long[])left.Clone();
             foreach (var i in order)
@@ -58,28 +61,28 @@ internal sealed partial class BundleFilling
                 if (Extreme(Pick.Dearest) <= price) left[i] = filling.capacity![i];
             }
 
-            Note(Extreme(Pick.Dearest));
+            TryReplaceIncumbent(Extreme(Pick.Dearest));
             all.CopyTo(left, 0);
         }
 
-        private void Note(long sum)
+        private void TryReplaceIncumbent(long sum)
         {
-            if (sum <= price || sum >= bestSum) return;
+            if (sum <= price || sum >= incumbentSum) return;
             // Just those units: of all that are left another filling could be made, of another sum.
-            (best, bestSum) = ((long[])units.Clone(), sum);
+            (incumbent, incumbentSum) = ((long[])units.Clone(), sum);
         }
 
         // Below the place all units are open; above it at most as many as are left.
         private void Branch(int place)
         {
-            if (bestSum == least) return;
+            if (incumbentSum == lowerBound) return;
             isCut |= filling.sheet.Work.Spent > end || filling.sheet.Work.IsOver;
             if (isCut) return;
             var cheapest = Extreme(Pick.Cheapest);
-            if (cheapest < 0 || cheapest >= bestSum) return;
+            if (cheapest < 0 || cheapest >= incumbentSum) return;
             if (cheapest > price)
             {
-                Note(cheapest);
+                TryReplaceIncumbent(cheapest);
                 return;
             }
 
@@ -114,7 +117,7 @@ internal sealed partial class BundleFilling
         private long NextSum(long units)
         {
             var first = filling.sheet.Runs[order[0]].Price;
-            var by = LeastSum.Differ(order.Select(i => filling.sheet.Runs[i].Price));
+            var by = SubsetSum.Differ(order.Select(i => filling.sheet.Runs[i].Price));
             if (by == 0) return units * first;
             var above = price + 1 - (units * first);
             return price + 1 + (((-above % by) + by) % by);

@@ -7,7 +7,7 @@ internal sealed partial class BundleFilling
     /// Slot after slot, those first that the fewest units may stand in, what is dearest or cheapest of the units that are left: so many sets as there
     /// are units for, or half as many and so on where that does not come out. The most sets that take something if the cheapest are asked for, else what takes most.
     /// </summary>
-    private FilledSets? FilledInHaste()
+    private FilledSets? FillHeuristically()
     {
         // Not how many there may be at the most, if that is known by now: with more work no other sets are tried.
         var most = MostByUnits();
@@ -16,7 +16,7 @@ internal sealed partial class BundleFilling
         for (var sets = most; sets > 0 && (best is null || fill == Pick.Dearest); sets /= 2)
         {
             if (Greedy(sets, order) is not { } bySlot) continue;
-            var found = Reached(bySlot, sets);
+            var found = ReductionOf(bySlot, sets);
             if (found > reached) (best, reached) = (FilledSets.Of(bySlot, sets, capacity!.Length), found);
         }
 
@@ -44,13 +44,13 @@ internal sealed partial class BundleFilling
     }
 
     // Each slot for itself, as if units could stand in several.
-    private long MostInHaste(long most, out long dearest)
+    private long BoundBySlots(long most, out long dearest)
     {
         dearest = 0;
-        if (!ByWholeSum) return MostBySlots(most);
+        if (!ByWholeSum) return ReductionBySlots(most);
         var price = whole!.Value;
-        if (price.Kind == Take.Kind.Amount) return Math.Min(DearestBySlots(most), Times(price.Minor, most));
-        dearest = DearestBySlots(1);
-        return dearest <= price.Minor ? 0 : Math.Max(0, DearestBySlots(most) - price.Minor);
+        if (price.Kind == Take.Kind.Amount) return Math.Min(SumBySlots(most), Times(price.Minor, most));
+        dearest = SumBySlots(1);
+        return dearest <= price.Minor ? 0 : Math.Max(0, SumBySlots(most) - price.Minor);
     }
 }

@@ -3,10 +3,16 @@ using System.Runtime.CompilerServices;
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// What running prices can come down to, whatever is chosen: unit by unit; or, among units of which a part could have picked some by price, one
-/// for one in some order, for which of them it picks depends on what was chosen before it. Every choice leaves the units, so paired, at no less.
+/// Computes prices that no choice of the parts committed so far leaves higher: the relaxation that bounds what further parts can take.
+/// <para>In: the runs of a sheet; parts, probed one after the other, each committed or counted as a sum. Out: what each could take at the
+/// most at these prices (<see cref="Probe"/>), and what all units come to (<see cref="Left"/>).</para>
+/// <para>Why it holds: a part that lowers every selected unit leaves each at a price that is known. One that picks units by price may pick
+/// others in another choice; then the units that it could have picked form a group, of which only the sorted prices are known: in any choice,
+/// sorted alike, the k-th of them costs no less. So a group must be selected whole or not at all, else nothing is said
+/// (<see cref="Splits"/>). Units lowered by the same parts keep their order, which keeps groups small.</para>
+/// <para>Cost: a part costs a pass over the runs, one that picks a sort of those selected.</para>
 /// </summary>
-internal sealed class LowestPrices
+internal sealed class RelaxedPrices
 {
     // So many are found by looking for the next; more of them by sorting.
     private const int FewToPick = 4;
@@ -30,7 +36,7 @@ internal sealed class LowestPrices
     // By group: the lowest of its prices.
     private readonly long[] lowestOf = new long[MostGroups + 1];
     private long[] keys = [];
-    // What the part that was asked last lowers: the runs and by how much.
+    // What the part that was probed last lowers: the runs and by how much.
     private (int Place, long By)[] lowered = [];
     private int loweredCount;
     private int count;
@@ -43,11 +49,11 @@ internal sealed class LowestPrices
     private int pickedCount;
     private bool isEach;
     private ulong nextPart;
-    private bool isApart;
-    private long asked;
+    private bool hasCommittedSum;
+    private long probed;
     private Sheet sheet = null!;
 
-    /// <summary>Whether what was asked for last is what the part takes at these prices, not only more than that.</summary>
+    /// <summary>Whether what was probed for last is what the part takes at these prices, not only more than that.</summary>
     public bool IsExact { get; private set; }
 
     /// <summary>What all units come to at the lowest.</summary>
@@ -62,7 +68,7 @@ internal sealed class LowestPrices
     /// <summary>Begins with runs as they stand.</summary>
     public void Open(Sheet on, ReadOnlySpan<Run> runs)
     {
-        (sheet, groupCount, isApart, nextPart) = (on, 0, false, 1);
+        (sheet, groupCount, hasCommittedSum, nextPart) = (on, 0, false, 1);
         count = runs.Length;
         if (lines.Length < count) MakeRoom(count * 2);
 
@@ -78,9 +84,9 @@ internal sealed class LowestPrices
     }
 
     /// <summary>Goes on from where another one stands.</summary>
-    public void Copy(LowestPrices other)
+    public void Copy(RelaxedPrices other)
     {
-        (sheet, count, units, Left, groupCount, isApart, nextPart) = (other.sheet, other.count, other.units, other.Left, other.groupCount, other.isApart, other.nextPart);
+        (sheet, count, units, Left, groupCount, hasCommittedSum, nextPart) = (other.sheet, other.count, other.units, other.Left, other.groupCount, other.hasCommittedSum, other.nextPart);
         if (lines.Length < count) MakeRoom(count * 2);
         other.lines.AsSpan(0, count).CopyTo(lines);
         other.counts.AsSpan(0, count).CopyTo(counts);
@@ -92,26 +98,26 @@ internal sealed class LowestPrices
 
     /// <summary>Asks a part what it could take at the most.</summary>
     /// <returns>The sum; null if nothing can be said unit by unit.</returns>
-    public long? Ask(ReadyReward part, long dearest)
+    public long? Probe(ReadyReward part, long dearest)
     {
-        (picked, IsExact, isEach, asked, loweredCount) = (null, false, false, 0, 0);
-        return part.LowerMost(sheet, this, dearest) ? asked : null;
+        (picked, IsExact, isEach, probed, loweredCount) = (null, false, false, 0, 0);
+        return part.LowerToBound(sheet, this, dearest) ? probed : null;
     }
 
-    /// <summary>From here on prices are lowered by what was asked for last.</summary>
-    public void Accept()
+    /// <summary>From here on prices are lowered by what was probed for last.</summary>
+    public void Commit()
     {
-        Left -= asked;
+        Left -= probed;
         if (picked is not null) Group();
         else if (!isEach || loweredCount < count) Mark();
         foreach (var (place, by) in lowered.AsSpan(0, loweredCount)) prices[place] -= by;
     }
 
     /// <summary>From here on so much is taken, nobody knows from which units.</summary>
-    public void Apart(long sum)
+    public void CommitSum(long sum)
     {
         Left -= sum;
-        isApart = true;
+        hasCommittedSum = true;
     }
 
     /// <summary>Lowers what all units come to by a take, but by no more than is said.</summary>
@@ -119,7 +125,7 @@ internal sealed class LowestPrices
     public bool LowerSum(SelectionTest selection, CartTake take, long most)
     {
         if (!SelectsAll(selection)) return false;
-        (IsExact, asked) = (true, Math.Min(most, take.From(Left)));
+        (IsExact, probed) = (true, Math.Min(most, take.From(Left)));
         return true;
     }
 
@@ -130,7 +136,7 @@ internal sealed class LowestPrices
     public void Lower(int place, long by)
     {
         lowered[loweredCount++] = (place, by);
-        asked += by * counts[place];
+        probed += by * counts[place];
     }
 
     /// <summary>Lowers each of the selected units by a take.</summary>
@@ -238,7 +244,7 @@ internal sealed class LowestPrices
 
         // Not where its price cannot come up to theirs; nor where it stood behind all that were found and they were lowered by all that lowered
         // it, or it by all that lowered them. Where nobody knows from which units some was taken, any could be.
-        bool CouldBe(int i) => isApart || (pickedFirst == Pick.Cheapest
+        bool CouldBe(int i) => hasCommittedSum || (pickedFirst == Pick.Cheapest
             ? LowestOf(i) <= pickedUntil && (lines[i] < line || highest[i] < price || (parts[i] & ~every) != 0)
             : highest[i] >= pickedUntil && (lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0));
     }

@@ -1,10 +1,11 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// Counts the work of one pricing, in units near to a run of units looked at, so that the same case ends at the same place on any machine.
+/// The work budget of one pricing, counted and not timed, so that the same case ends at the same place on any machine. A unit is near to the
+/// time of looking at one run; what each place counts was fitted by least squares to the times of 637 carts (docs/decisions/0004).
 /// Everything that looks at runs counts itself; whoever could go on for long asks whether it may.
 /// </summary>
-internal sealed class Work
+internal sealed class WorkBudget
 {
     /// <summary>What one effort may cost: some 20 to 30 ms on one core of a plain machine.</summary>
     public const long OfOneEffort = 3_000_000;

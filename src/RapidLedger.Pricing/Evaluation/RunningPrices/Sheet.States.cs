@@ -9,18 +9,18 @@ internal sealed partial class Sheet
     private readonly List<Run> savedRuns = [];
 
     /// <summary>How many states are remembered.</summary>
-    public int Saved => marks.Count;
+    public int StateDepth => marks.Count;
 
-    /// <summary>Remembers the state, to be put back by <see cref="Restore"/>.</summary>
-    public void Save()
+    /// <summary>Remembers the state, to be put back by <see cref="PopState"/>.</summary>
+    public void PushState()
     {
         Work.Count(runs.Count / 2);
         marks.Push(new(savedRuns.Count, reductions.Count, Gifts.Save(), Shipping, total, slot, tallies[slot], Version));
         savedRuns.AddRange(runs);
     }
 
-    /// <summary>Puts back the state of the latest <see cref="Save"/> that has not been put back; since then only for the promotion of that time something was done.</summary>
-    public void Restore()
+    /// <summary>Puts back the state of the latest <see cref="PushState"/> that has not been put back; since then only for the promotion of that time something was done.</summary>
+    public void PopState()
     {
         var mark = marks.Pop();
         Work.Count((savedRuns.Count - mark.SavedRuns) / 2);
@@ -35,11 +35,11 @@ internal sealed partial class Sheet
         tallies[mark.Slot] = mark.OfSlot;
     }
 
-    /// <summary>Forgets the latest <see cref="Save"/>: what was done since stays.</summary>
-    public void Stay() => CollectionsMarshal.SetCount(savedRuns, marks.Pop().SavedRuns);
+    /// <summary>Forgets the latest <see cref="PushState"/>: what was done since stays.</summary>
+    public void CommitState() => CollectionsMarshal.SetCount(savedRuns, marks.Pop().SavedRuns);
 
-    /// <summary>Keeps a copy of the state, to be taken up again by <see cref="Recall"/> whatever is done in between.</summary>
-    public void Keep(State kept)
+    /// <summary>Keeps a copy of the state, to be taken up again by <see cref="CopyFrom"/> whatever is done in between.</summary>
+    public void CopyTo(Snapshot kept)
     {
         Work.Count(runs.Count / 2);
         Copy(runs, kept.Runs);
@@ -51,7 +51,7 @@ internal sealed partial class Sheet
     }
 
     /// <summary>Goes back to a state that was kept.</summary>
-    public void Recall(State kept)
+    public void CopyFrom(Snapshot kept)
     {
         Clear(kept.Shipping);
         Copy(kept.Runs, runs);
@@ -68,7 +68,7 @@ internal sealed partial class Sheet
     }
 
     /// <summary>A copy of a state.</summary>
-    public sealed class State
+    public sealed class Snapshot
     {
         public List<Run> Runs { get; } = [];
 

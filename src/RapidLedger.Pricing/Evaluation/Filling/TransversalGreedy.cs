@@ -1,11 +1,12 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// Which units stand in so many sets when it does not matter in which slot each of them does: the units that can stand in slots
-/// together are the independent sets of a transversal matroid, so the dearest or the cheapest are found by a greedy walk (Edmonds 1971),
-/// and whether slots can be filled is told by Hall's theorem over the sets of slots. Used by one sheet at a time.
+/// Computes the dearest or the cheapest units that fill so many sets, where it does not matter in which slot a unit stands.
+/// <para>Why a greedy walk finds them: units that can stand in slots together are the independent sets of a transversal matroid (Edmonds and
+/// Fulkerson 1965), on which greedy is optimal (Edmonds 1971). Whether a unit still fits is told by Hall's theorem (1935) over the subsets of the slots.</para>
+/// <para>Cost: runs times subsets of at most <see cref="MostSlots"/> slots. Used by one sheet at a time.</para>
 /// </summary>
-internal sealed class WholeSets
+internal sealed class TransversalGreedy
 {
     /// <summary>Up to so many slots; their subsets are walked through.</summary>
     public const int MostSlots = 6;

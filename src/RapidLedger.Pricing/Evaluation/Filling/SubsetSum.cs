@@ -3,12 +3,16 @@ using System.Numerics;
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// Of all ways to fill slots, one of the least sum above a price: a subset sum with slots. Which remaining needs can be filled for which
-/// sums by the runs from some place on is worked out from the last run back, a bit for each sum (Bellman's recursion on words of bits),
-/// of which only every so manieth table is kept, and those between two of them worked out again when they are needed;
-/// among fillings of that sum the one is found in which slot by slot the units that come first are used.
+/// Computes, of all ways to fill slots, the first of least sum above a price: a subset sum problem with slots (Bellman 1957; Kellerer,
+/// Pferschy and Pisinger, Knapsack Problems, 2004, chapter 4).
+/// <para>In: units and prices of each run, which runs may stand in which slot, the needs, the price. Out: units of each run; or that it is too
+/// large for a table (<see cref="TryFind"/>).</para>
+/// <para>How: dynamic programming from the last run back over states of remaining needs, a bit for each sum, so that a run is a shift of
+/// words. Only every so manieth table is kept, those between are worked out again when they are needed. Of the fillings of that sum the first
+/// is found by settling slot by slot the greatest number of units of each run in turn for which the tables still reach the sum.</para>
+/// <para>Cost: states times words times units times slots, once for the sum and some three times for each slot.</para>
 /// </summary>
-internal sealed class LeastSum
+internal sealed class SubsetSum
 {
     // Sixteen megabytes.
     private const long MostWords = 1 << 21;
@@ -25,7 +29,7 @@ internal sealed class LeastSum
     private readonly int[] values;
     // Slot after slot, how many units of each run are settled to stand in it; -1: open.
     private readonly int[] settled;
-    private readonly Work work;
+    private readonly WorkBudget work;
     // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for. Of every first
     // place of a block, and of those of one block.
     private readonly int block;
@@ -33,7 +37,7 @@ internal sealed class LeastSum
     private readonly ulong[] within;
     private int loaded = -1;
 
-    private LeastSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values, Work work)
+    private SubsetSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values, WorkBudget work)
     {
         (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values, this.work) = (capacity, allowed, needs, strides, states, words, values, work);
         settled = new int[allowed.Length];
@@ -59,7 +63,7 @@ internal sealed class LeastSum
     /// <param name="work">Counts it.</param>
     /// <param name="filling">How many units of each run stand in slots in the filling found.</param>
     /// <returns>Whether that is small enough to be worked out.</returns>
-    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, long mostWork, Work work, out int[]? filling)
+    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, long mostWork, WorkBudget work, out int[]? filling)
     {
         filling = null;
         (allowed, needs) = Merged(allowed, needs, capacity.Length);
@@ -81,7 +85,7 @@ internal sealed class LeastSum
         if (states * words * tables > MostWords || states * words * copies * slots * (1 + (3 * slots)) / WordsAtOnce > mostWork) return false;
         var strides = new int[slots];
         for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1) strides[slot] = stride;
-        var sums = new LeastSum(
+        var sums = new SubsetSum(
             [.. capacity.Select(count => (int)Math.Min(units, count))],
             allowed,
             [.. needs.Select(need => (int)need)],

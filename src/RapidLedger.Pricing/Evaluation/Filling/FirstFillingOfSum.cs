@@ -7,7 +7,7 @@ namespace RapidLedger.Pricing;
 /// flows). A filling that is known to agree with what is settled so far saves the search of its own branch.
 /// </summary>
 /// <remarks>Cost: two flows for each number of units tried; in the worst case exponentially many, so it ends with its work budget.</remarks>
-internal sealed class FirstOfSum
+internal sealed class FirstFillingOfSum
 {
     private readonly int slots;
     private readonly int runs;
@@ -16,14 +16,14 @@ internal sealed class FirstOfSum
     private readonly long[] left;
     private readonly long[] needs;
     private readonly long[][] costs;
-    private readonly Work work;
+    private readonly WorkBudget work;
     private readonly long end;
     // Slot after slot, how many units of each run are settled to stand in it; of the known filling, how many do.
     private readonly long[] settled;
     private long[] known;
     private long missing;
 
-    private FirstOfSum(long[] prices, bool[] allowed, long[] capacity, long[] needs, long[] known, Work work, long end)
+    private FirstFillingOfSum(long[] prices, bool[] allowed, long[] capacity, long[] needs, long[] known, WorkBudget work, long end)
     {
         (slots, runs, this.prices, this.known, this.work, this.end) = (needs.Length, prices.Length, prices, known, work, end);
         (isOpen, left, this.needs, settled) = ([.. allowed], [.. capacity], [.. needs], new long[allowed.Length]);
@@ -44,12 +44,12 @@ internal sealed class FirstOfSum
     /// <param name="end">Ends the search when so much work is spent.</param>
     /// <param name="isCut">Whether it ended before it was certain that this is the first.</param>
     /// <returns>How many units of each run it takes.</returns>
-    public static int[] Find(long[] units, long[] prices, bool[] allowed, long[] capacity, long[] needs, Work work, long end, out bool isCut)
+    public static int[] Find(long[] units, long[] prices, bool[] allowed, long[] capacity, long[] needs, WorkBudget work, long end, out bool isCut)
     {
-        (allowed, needs) = LeastSum.Merged(allowed, needs, prices.Length);
+        (allowed, needs) = SubsetSum.Merged(allowed, needs, prices.Length);
         var flow = new SlotFlow<long>(units, allowed, new long[allowed.Length], work);
         flow.FillMore(needs);
-        var search = new FirstOfSum(prices, allowed, capacity, needs, flow.BySlot, work, end);
+        var search = new FirstFillingOfSum(prices, allowed, capacity, needs, flow.BySlot, work, end);
         search.Reach(0, isKnown: true);
         isCut = search.IsCut;
         return FilledSets.Of(search.known, 0, prices.Length).Units;

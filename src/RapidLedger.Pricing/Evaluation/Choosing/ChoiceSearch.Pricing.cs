@@ -1,7 +1,7 @@
 namespace RapidLedger.Pricing;
 
 /// <content>What given promotions come to on the sheet, whoever chose them.</content>
-internal sealed partial class Choice
+internal sealed partial class ChoiceSearch
 {
     /// <summary>Whether slots are a choice; they stand on the sheet then.</summary>
     public bool IsChoice(ReadOnlySpan<int> slots)
@@ -40,11 +40,11 @@ internal sealed partial class Choice
         // What an after-condition looks at is the beginning of a stage.
         if (hasAfter) return Price(slots, mayBreakOff, out unmet);
         unmet = null;
-        if (done.Count == 0 || sheet.Saved != done.Count || isDoneInHaste != sheet.Fillings.IsHasty)
+        if (done.Count == 0 || sheet.StateDepth != done.Count || isDoneHeuristically != sheet.Fillings.IsHeuristic)
         {
             sheet.Clear(shipping);
             done.Clear();
-            isDoneInHaste = sheet.Fillings.IsHasty;
+            isDoneHeuristically = sheet.Fillings.IsHeuristic;
         }
 
         var (at, common) = (0, 0);
@@ -55,14 +55,14 @@ internal sealed partial class Choice
             common++;
         }
 
-        for (; done.Count > common; done.RemoveAt(done.Count - 1)) sheet.Restore();
+        for (; done.Count > common; done.RemoveAt(done.Count - 1)) sheet.PopState();
         for (; at < steps.Count; at++)
         {
             var (slot, stage, _) = steps[at];
             if (mayBreakOff && sheet.Work.IsOver) return false;
             if (!slots.Contains(slot)) continue;
             sheet.Begin(slot, stage);
-            sheet.Save();
+            sheet.PushState();
             done.Add(at);
             Act(slot, stage);
         }

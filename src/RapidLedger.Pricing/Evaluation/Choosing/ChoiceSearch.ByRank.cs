@@ -1,17 +1,17 @@
 namespace RapidLedger.Pricing;
 
 /// <content>Taking promotions one after the other, in order of application.</content>
-internal sealed partial class Choice
+internal sealed partial class ChoiceSearch
 {
     private Chosen TakeByRank()
     {
-        (best, bestTally) = ([], default);
+        (incumbent, incumbentValue) = ([], default);
         sheet.Clear(shipping);
-        sheet.Keep(kept);
-        cutOff = !TakeInOrder(_ => true);
-        if (!cutOff && sheet.Fillings.IsExact) return new(best, true, 0);
-        outlook.Open(sheet, eligible, this);
-        return new(best, false, Math.Max(0, AtMost() - bestTally.Worth));
+        sheet.CopyTo(incumbentState);
+        isTruncated = !TakeInOrder(_ => true);
+        if (!isTruncated && sheet.Fillings.IsExact) return new(incumbent, true, 0);
+        bounds.Open(sheet, eligible, this);
+        return new(incumbent, false, Math.Max(0, RootBound() - incumbentValue.Worth));
     }
 
     /// <summary>
@@ -30,18 +30,18 @@ internal sealed partial class Choice
             if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
             if (sheet.Work.IsOver) return false;
             int[] tried = [.. found, slot];
-            // For the promotion of the slot, so that it is taken back if it is not kept.
+            // For the promotion of the slot, so that it is taken back if it does not help.
             sheet.Begin(slot, Stage.Item);
-            sheet.Save();
+            sheet.PushState();
             Act(slot, Stage.Item);
             if (Complete(tried, reached) is { } tally)
             {
                 (found, reached) = (tried, tally);
-                sheet.Stay();
+                sheet.CommitState();
             }
             else
             {
-                sheet.Restore();
+                sheet.PopState();
             }
         }
 
@@ -49,7 +49,7 @@ internal sealed partial class Choice
     }
 
     // What slots come to whose item stage stands on the sheet, and stands there again afterwards; null if they are no choice, or none that
-    // is greater than what was reached before. On the way it may turn out to be the best.
+    // is greater than what was reached before. On the way it may become the incumbent.
     private Tally? Complete(int[] slots, Tally reached)
     {
         var depth = 0;
@@ -63,14 +63,14 @@ internal sealed partial class Choice
             if (!holds) break;
             if (!slots.Contains(slot)) continue;
             sheet.Begin(slot, stage);
-            sheet.Save();
+            sheet.PushState();
             depth++;
             Act(slot, stage);
         }
 
         Tally? tally = holds && FirstIdle(slots) < 0 && !sheet.Work.IsOver && Compare(sheet.Total, reached) > 0 ? sheet.Total : null;
-        if (tally is not null) Offer(slots);
-        for (; depth > 0; depth--) sheet.Restore();
+        if (tally is not null) TryReplaceIncumbent(slots);
+        for (; depth > 0; depth--) sheet.PopState();
         return tally;
     }
 }
