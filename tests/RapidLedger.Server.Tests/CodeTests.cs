@@ -61,6 +61,15 @@ public partial class CodeTests(Served served)
         Assert.Equal(severity, (string?)told!["severity"]);
         // 32^10 / 1000 is 1.1 trillion; 32^6 / 1000 is 1,073,741; 10^6 / 1000 is 1,000.
         Assert.Equal(length == 10 ? "one guess in 1 trillion hits" : alphabet == "digits" ? "one guess in 1,000 hits" : "one guess in 1 million hits", (string)told["words"]!);
+        if (severity is null)
+        {
+            // Without groups they are written in one piece.
+            var (_, made) = await served.Server.Send(HttpMethod.Post, "/api/batches", new { count = 2, length, alphabet });
+            var csv = "";
+            while (csv.Count(letter => letter == '\n') < 3) csv = await served.Server.Http.GetStringAsync(new Uri($"/api/batches/{made!["id"]}.csv", UriKind.Relative));
+            Assert.Matches("^code,link\r?\n[0-9A-Z]{10},", csv);
+        }
+
         if (severity != "error") return;
         Assert.Equal(422, (await served.Server.Send(HttpMethod.Post, "/api/batches", new { count, length, alphabet })).Status);
     }

@@ -1,23 +1,17 @@
-import { useCallback, useMemo, useState } from 'react';
+import { type ReactNode, Suspense, useCallback, useMemo, useState } from 'react';
 import { Redirect, Route, Switch, useLocation } from 'wouter';
 import type { Json } from '../api/client';
 import { useNowLive, useShop } from '../api/queries';
-import { Codes } from '../codes/Codes';
-import { Counter } from '../counter/Counter';
-import { Desk } from '../desk/Desk';
-import { NewPromotion } from '../desk/NewPromotion';
-import { Editions } from '../editions/Editions';
-import { PromotionList } from '../promotions/PromotionList';
 import { ShopProvider } from '../shop/shop';
-import { Orders } from '../store/Orders';
-import { Store } from '../store/Store';
 import { CartProvider, useCart } from '../tape/cart';
 import { Tape } from '../tape/Tape';
 import { usePrint } from '../tape/usePrint';
 import { History, HistoryProvider } from '../ui/undo';
+import { useTitle } from '../ui/useTitle';
 import { CommandLine } from './CommandLine';
 import { Head } from './Head';
 import { KeysOfThePage } from './Keys';
+import { PLACES, type Place, placeAt, type Shared } from './places';
 import { Spread } from './Spread';
 import { TakenBack } from './TakenBack';
 import { useFollowing } from './useFollowing';
@@ -51,8 +45,9 @@ function Ledger() {
   const [last, setLast] = useState<Json | null>(null);
   const [asIfLive, setAsIfLive] = useState(false);
   const [path] = useLocation();
-  const atCounter = path.startsWith('/counter');
-  const shown = draft?.document ?? (atCounter && asIfLive ? last : null);
+  const place = placeAt(path);
+  const isAlone = place?.isAlone ?? false;
+  const shown = draft?.document ?? (isAlone && asIfLive ? last : null);
   const { data: live } = useNowLive();
   useFollowing(live?.stamp);
   const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses}`);
@@ -60,43 +55,42 @@ function Ledger() {
     setDraft(next);
     if (next) setLast(next.document);
   }, []);
+  const shared: Shared = { printed, onDraft, written: last, asIfLive, onAsIfLive: setAsIfLive };
   return (
     <div className="flex h-full flex-col">
-      <Head isAlone={atCounter} />
+      <Head isAlone={isAlone} />
       <Spread
         left={
-          <Switch>
-            <Route path="/promotions/new">
-              <NewPromotion />
-            </Route>
-            <Route path="/promotions/:id">{({ id }) => <Desk id={id} printed={printed} onDraft={onDraft} />}</Route>
-            <Route path="/codes">
-              <Codes />
-            </Route>
-            <Route path="/counter">
-              <Counter written={last} asIfLive={asIfLive} onAsIfLive={setAsIfLive} />
-            </Route>
-            <Route path="/editions">
-              <Editions />
-            </Route>
-            <Route path="/store">
-              <Store />
-            </Route>
-            <Route path="/promotions">
-              <PromotionList print={printed.print} />
-            </Route>
-            <Route>
-              <Redirect to="/promotions" replace />
-            </Route>
-          </Switch>
+          <Opening>
+            <Switch>
+              {PLACES.map((one) => (
+                <Route key={one.path} path={one.path}>
+                  {(params) => <Page place={one}>{one.page(shared, params)}</Page>}
+                </Route>
+              ))}
+              <Route>
+                <Redirect to="/promotions" replace />
+              </Route>
+            </Switch>
+          </Opening>
         }
-        right={path === '/store' ? <Orders /> : <Tape printed={printed} draft={shown} />}
-        rightName={path === '/store' ? 'orders' : 'the tape'}
-        isAlone={atCounter}
+        right={place?.right ? <Opening>{place.right.page()}</Opening> : <Tape printed={printed} draft={shown} />}
+        rightName={place?.right?.name ?? 'the tape'}
+        isAlone={isAlone}
       />
       <TakenBack />
       <CommandLine />
       <KeysOfThePage />
     </div>
   );
+}
+
+// The code of a page comes when it is opened.
+function Opening({ children }: { children: ReactNode }) {
+  return <Suspense fallback={<p className="p-6 text-faded">Opening…</p>}>{children}</Suspense>;
+}
+
+function Page({ place, children }: { place: Place; children: ReactNode }) {
+  useTitle(place.title);
+  return children;
 }

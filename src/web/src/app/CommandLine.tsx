@@ -12,6 +12,7 @@ import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
 import { readWhen, sayWhen } from '../ui/when';
 import { usePageColour } from './page';
+import { PLACES } from './places';
 import { useOpening } from './useOpening';
 
 const MOST = 14;
@@ -88,12 +89,7 @@ function Commands({ close }: { close: () => void }) {
           },
         ]
       : []),
-    { words: 'New promotion', detail: 'begin from what you want', run: () => go('/promotions/new') },
-    { words: 'All promotions', detail: 'the list', run: () => go('/promotions') },
-    { words: 'Codes', detail: 'made, brought, looked up', run: () => go('/codes') },
-    { words: 'Counter', detail: 'play the shopper', run: () => go('/counter') },
-    { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper', run: () => go('/store') },
-    { words: 'Editions', detail: 'what was live, compared', run: () => go('/editions') },
+    ...PLACES.flatMap(({ command, path }) => (command ? [{ ...command, run: () => go(path) }] : [])),
     ...(wanted ? offered : offered.slice(0, FIRST)).map(({ words, detail = 'here', run }) => ({ words: capital(words), detail, run })),
     { words: 'Day or night', detail: 'turn the paper', run: turn },
     { words: 'Clock: now', detail: 'the tape follows the hour', run: () => change({ at: undefined }) },

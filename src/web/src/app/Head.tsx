@@ -1,10 +1,11 @@
-import type { ReactNode } from 'react';
+import { Fragment, type ReactNode } from 'react';
 import { Link, useLocation } from 'wouter';
 import { useNowLive } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { usePageColour } from './page';
+import { PLACES } from './places';
 
-function Place({ to, path, children }: { to: string; path: string; children: ReactNode }) {
+function InHead({ to, path, children }: { to: string; path: string; children: ReactNode }) {
   return (
     <Link
       href={to}
@@ -36,20 +37,19 @@ export function Head({ isAlone }: { isAlone: boolean }) {
         Rapid Ledger
       </Link>
       <nav aria-label="Places" className="flex items-baseline gap-2">
-        <span className="head-word">write</span>
-        <Place to="/promotions" path={path}>
-          Promotions
-        </Place>
-        <Place to="/codes" path={path}>
-          Codes
-        </Place>
-        <span className="head-word ml-3">shop</span>
-        <Place to="/counter" path={path}>
-          Counter
-        </Place>
-        <Place to="/store" path={path}>
-          Store
-        </Place>
+        {(['write', 'shop'] as const).map((group, at) => (
+          <Fragment key={group}>
+            <span className={`head-word ${at > 0 ? 'ml-3' : ''}`}>{group}</span>
+            {PLACES.map(
+              (place) =>
+                place.head?.group === group && (
+                  <InHead key={place.path} to={place.path} path={path}>
+                    {place.head.name}
+                  </InHead>
+                ),
+            )}
+          </Fragment>
+        ))}
       </nav>
       <span className="flex-1" />
       {info.unprotected && (

@@ -1,9 +1,8 @@
 import { useLocation } from 'wouter';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
+import { type KeyLine, placeAt } from './places';
 import { useOpening } from './useOpening';
-
-type KeyLine = [keys: string, what: string];
 
 const EVERYWHERE: KeyLine[] = [
   ['/  or  Ctrl K', 'the command line'],
@@ -14,33 +13,16 @@ const EVERYWHERE: KeyLine[] = [
   ['Esc', 'close what is open'],
 ];
 
-const LIST: KeyLine[] = [
-  ['j  k', 'down and up the list'],
-  ['Enter', 'open a promotion'],
-  ['space', 'select a promotion'],
-  ['f', 'filter the list'],
-];
-
-const DESK: KeyLine[] = [
-  ['Enter, Tab', 'accept a part and go on to the next'],
-  ['Ctrl Enter', 'put the promotion live'],
-  ['Alt M', 'at a number: the most it can give'],
-  ['Alt with arrows', 'move a condition, into and out of brackets'],
-  ['arrows', 'in a table: from cell to cell'],
-];
-
 const TAPE: KeyLine[] = [
   ['a', 'add an item to the cart'],
   ['c', 'enter a code'],
   ['+  −', 'in a quantity: one more, one fewer'],
 ];
 
-/** The keys that do something on a page, under the words that name where they do. */
+/** The keys that do something at a place, under the words that name where they do. */
 function keysAt(path: string): [string, KeyLine[]][] {
-  const tape: [string, KeyLine[]] = ['the tape', TAPE];
-  if (path === '/promotions') return [['the list', LIST], tape];
-  if (path.startsWith('/promotions/')) return [['the desk', DESK], tape];
-  return path === '/store' ? [] : [tape];
+  const place = placeAt(path);
+  return [...(place?.keys ? [place.keys] : []), ...(place?.right ? [] : [['the tape', TAPE] as [string, KeyLine[]]])];
 }
 
 /** The keys of the page one is on, shown on ?. */

@@ -7,14 +7,12 @@ import { useShopContext } from '../shop/shop';
 import { Find } from '../ui/Find';
 import { Selected } from '../ui/Selected';
 import { useHistory } from '../ui/undo';
-import { useTitle } from '../ui/useTitle';
 import { Bring } from './Bring';
 import { MakeBatch } from './MakeBatch';
 import { Story } from './Story';
 
 /** Every code with its promotion, state and uses; batches folded to a line. A code that is typed finds its story. */
 export function Codes() {
-  useTitle('Codes');
   const [typed, setTyped] = useState('');
   const [open, setOpen] = useState<string | null>(null);
   const [query, setQuery] = useSearchParams();

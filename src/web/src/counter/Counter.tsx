@@ -5,7 +5,6 @@ import { useNowLive } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { formatIn } from '../ui/format';
-import { useTitle } from '../ui/useTitle';
 import { Basket } from './Basket';
 import { Receipt } from './Receipt';
 import { ShelfList } from './ShelfList';
@@ -21,7 +20,6 @@ type Props = {
 
 /** What they see: a small shop in which one plays the shopper. The tape beside it says why. */
 export function Counter({ written, asIfLive, onAsIfLive }: Props) {
-  useTitle('Counter');
   const { info } = useShopContext();
   const { cart, change } = useCart();
   const { data: live } = useNowLive();

@@ -1,13 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'wouter';
 import type { Json } from '../api/client';
-import { useTitle } from '../ui/useTitle';
 import { EMPTY_RULE, INTENTS } from './intents';
 import { useBegin } from './useBegin';
 
 /** A new promotion begins from what is wanted, from an empty rule, or from a file. */
 export function NewPromotion() {
-  useTitle('New promotion');
   // The first intent has the keys.
   const first = useRef<HTMLUListElement>(null);
   useEffect(() => first.current?.querySelector('button')?.focus(), []);

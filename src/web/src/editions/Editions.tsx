@@ -8,11 +8,9 @@ import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { Choice } from '../ui/Choice';
 import { useHistory } from '../ui/undo';
-import { useTitle } from '../ui/useTitle';
 
 /** The editions: what was live when, what any two differ in, and an old one put live again. */
 export function Editions() {
-  useTitle('Editions');
   const { format } = useShopContext();
   const { data, error } = useEditions();
   const rows = data?.rows ?? [];

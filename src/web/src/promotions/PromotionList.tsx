@@ -8,7 +8,6 @@ import { clockOf, useCart } from '../tape/cart';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
 import { isTyping } from '../ui/keys';
-import { useTitle } from '../ui/useTitle';
 import { ROW, Row } from './ListRow';
 import { Together } from './Together';
 
@@ -73,7 +72,6 @@ function keptPlace(): Place {
 
 /** The promotions, sorted by what needs attention at the clock. */
 export function PromotionList({ print }: Props) {
-  useTitle('Promotions');
   const { info } = useShopContext();
   const { cart } = useCart();
   const [, go] = useLocation();

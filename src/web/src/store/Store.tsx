@@ -1,11 +1,9 @@
-import { useTitle } from '../ui/useTitle';
 import { Forget } from './Forget';
 import { Stock } from './Stock';
 import { StoreKeys } from './StoreKeys';
 
 /** What the shop is joined to the ledger by: keys of the store interface, stock, and shoppers who want to be forgotten. */
 export function Store() {
-  useTitle('Store');
   return (
     <section aria-label="Store" className="flex h-full flex-col" data-testid="store">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 pt-2 pb-1.5">

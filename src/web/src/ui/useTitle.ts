@@ -1,8 +1,8 @@
 import { useEffect } from 'react';
 
-/** The window says what is open in it. */
-export function useTitle(words: string) {
+/** The window says what is open in it; without words, whatever else says it. */
+export function useTitle(words: string | undefined) {
   useEffect(() => {
-    document.title = `${words} · Rapid Ledger`;
+    if (words) document.title = `${words} · Rapid Ledger`;
   }, [words]);
 }

@@ -1,0 +1,121 @@
+import { lazy, type ReactNode } from 'react';
+import type { Json } from '../api/client';
+import { PromotionList } from '../promotions/PromotionList';
+import type { usePrint } from '../tape/usePrint';
+
+/** What the pages share: the tape as it is printed, the page that is being written, and whether the counter takes that as if it were live. */
+export type Shared = {
+  printed: ReturnType<typeof usePrint>;
+  onDraft: (draft: { id: string; document: Json } | null) => void;
+  written: Json | null;
+  asIfLive: boolean;
+  onAsIfLive: (asIfLive: boolean) => void;
+};
+
+export type KeyLine = [keys: string, what: string];
+
+export type Place = {
+  /** As the router matches it. */
+  path: string;
+  /** The title of the window; a page that has none of its own here says it itself. */
+  title?: string;
+  page: (shared: Shared, params: { id?: string }) => ReactNode;
+  /** Where it stands in the head, and under which word. */
+  head?: { name: string; group: 'write' | 'shop' };
+  /** How the command line offers it. */
+  command?: { words: string; detail: string };
+  /** Its own keys, under the words that name where they work; those of the tape come by themselves. */
+  keys?: [where: string, keys: KeyLine[]];
+  /** What stands on the right page in place of the tape. */
+  right?: { name: string; page: () => ReactNode };
+  /** Whether one sees it without the other pages, as a shopper does. */
+  isAlone?: boolean;
+};
+
+// Loaded when they are opened. The list is what one sees first.
+const page = <Name extends string, Props>(load: () => Promise<{ [name in Name]: (props: Props) => ReactNode }>, name: Name) =>
+  lazy(async () => ({ default: (await load())[name] as (props: Props) => ReactNode }));
+const Codes = page(() => import('../codes/Codes'), 'Codes');
+const Counter = page(() => import('../counter/Counter'), 'Counter');
+const Desk = page(() => import('../desk/Desk'), 'Desk');
+const NewPromotion = page(() => import('../desk/NewPromotion'), 'NewPromotion');
+const Editions = page(() => import('../editions/Editions'), 'Editions');
+const Orders = page(() => import('../store/Orders'), 'Orders');
+const Store = page(() => import('../store/Store'), 'Store');
+
+/** The places of the ledger, the first that matches first. Head, routes, command line, keys and titles are read from here. */
+export const PLACES: Place[] = [
+  {
+    path: '/promotions/new',
+    title: 'New promotion',
+    page: () => <NewPromotion />,
+    command: { words: 'New promotion', detail: 'begin from what you want' },
+  },
+  {
+    path: '/promotions/:id',
+    page: ({ printed, onDraft }, { id = '' }) => <Desk id={id} printed={printed} onDraft={onDraft} />,
+    keys: [
+      'the desk',
+      [
+        ['Enter, Tab', 'accept a part and go on to the next'],
+        ['Ctrl Enter', 'put the promotion live'],
+        ['Alt M', 'at a number: the most it can give'],
+        ['Alt with arrows', 'move a condition, into and out of brackets'],
+        ['arrows', 'in a table: from cell to cell'],
+      ],
+    ],
+  },
+  {
+    path: '/promotions',
+    title: 'Promotions',
+    page: ({ printed }) => <PromotionList print={printed.print} />,
+    head: { name: 'Promotions', group: 'write' },
+    command: { words: 'All promotions', detail: 'the list' },
+    keys: [
+      'the list',
+      [
+        ['j  k', 'down and up the list'],
+        ['Enter', 'open a promotion'],
+        ['space', 'select a promotion'],
+        ['f', 'filter the list'],
+      ],
+    ],
+  },
+  {
+    path: '/codes',
+    title: 'Codes',
+    page: () => <Codes />,
+    head: { name: 'Codes', group: 'write' },
+    command: { words: 'Codes', detail: 'made, brought, looked up' },
+  },
+  {
+    path: '/counter',
+    title: 'Counter',
+    page: ({ written, asIfLive, onAsIfLive }) => <Counter written={written} asIfLive={asIfLive} onAsIfLive={onAsIfLive} />,
+    head: { name: 'Counter', group: 'shop' },
+    command: { words: 'Counter', detail: 'play the shopper' },
+    isAlone: true,
+  },
+  {
+    path: '/store',
+    title: 'Store',
+    page: () => <Store />,
+    head: { name: 'Store', group: 'shop' },
+    command: { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper' },
+    right: { name: 'orders', page: () => <Orders /> },
+  },
+  {
+    path: '/editions',
+    title: 'Editions',
+    page: () => <Editions />,
+    command: { words: 'Editions', detail: 'what was live, compared' },
+  },
+];
+
+/** The place at a path; none where nothing is. */
+export const placeAt = (path: string) =>
+  PLACES.find((place) => {
+    const parts = place.path.split('/');
+    const asked = path.split('/');
+    return parts.length === asked.length && parts.every((part, at) => part.startsWith(':') || part === asked[at]);
+  });
