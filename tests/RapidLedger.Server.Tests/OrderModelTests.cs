@@ -11,7 +11,7 @@ namespace RapidLedger.Server.Tests;
 /// </summary>
 public class OrderModelTests
 {
-    private const int Steps = 500;
+    private const int Steps = 300;
 
     private static readonly string[] Codes = ["TOTAL", "EACH", "BUDGET", "CARDA", "CARDB", "OWN", "LAPSE"];
 
