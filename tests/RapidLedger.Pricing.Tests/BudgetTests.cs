@@ -201,7 +201,6 @@ public class BudgetTests
             Assert.Equal(expected.Totals, priced.Totals);
             var outcome = Assert.Single(priced.Outcomes, outcome => outcome.Promotion.Id == "zz");
             Assert.Equal("broken here", Assert.IsType<Reason.Failed>(outcome.Reason).What);
-            Assert.Equal(where == 0, rulebook.Failures.Any());
             Assert.Equal(RandomCase.Print(expected), RandomCase.Print(priced).Replace("zz 0 0 failed \n", "", StringComparison.Ordinal).Replace("zz 0 0 failed \r\n", "", StringComparison.Ordinal));
         },
         iter: 300);

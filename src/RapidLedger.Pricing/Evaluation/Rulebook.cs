@@ -28,10 +28,6 @@ public sealed class Rulebook
     /// <summary>How many they are.</summary>
     public int Count => promotions.InOrder.Length;
 
-    /// <summary>The promotions that could not be compiled, with what is wrong with each: they take no part.</summary>
-    public IEnumerable<(Promotion Promotion, string What)> Failures =>
-        promotions.InOrder.Where(compiled => compiled.Failure is not null).Select(compiled => (compiled.Promotion, compiled.Failure!));
-
     /// <summary>The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first asked for.</summary>
     public IReadOnlyCollection<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
 

@@ -88,19 +88,19 @@ internal static class EditionEndpoints
         }
     }
 
-    private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Publishing publishing, Register register, HttpContext context)
+    private static async Task<IResult> Restore(long number, RestoreRequest request, PromotionRepository promotions, OpenShop shop, Database database, Publishing publishing, PublicationLog publications, HttpContext context)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (number < 1 || number > newest) return NoEdition(number, newest);
-        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        if (PublicationLog.FaultOf(request.Reason) is { } fault) return fault;
         // What becomes live again, or is live in another version, is looked at as if it were put live anew.
         var (then, moved) = (shop.At(number), promotions.Changes(number, newest).Select(change => change.Id).ToHashSet(StringComparer.Ordinal));
         ToBeLive[] fresh = [.. then.Rulebook.Promotions.Where(promotion => moved.Contains(promotion.Id)).Select(promotion => new ToBeLive(promotion, $"/promotions/{Pointer.Escaped(promotion.Id)}"))];
         if (then.Unreadable.FirstOrDefault() is { Key: { } id, Value: [var first, ..] }) return Answers.Refused($"/promotions/{Pointer.Escaped(id)}{first.At}", first.Code, $"“{id}” of that edition can no longer be read: {first.Message}");
-        var outcome = await publishing.Publish(fresh, _ => then.Rulebook, check => promotions.Restore(number, request.Seen, Register.Reason(request.Reason), check));
+        var outcome = await publishing.Publish(fresh, _ => then.Rulebook, check => promotions.Restore(number, request.Seen, PublicationLog.Reason(request.Reason), check));
         if (outcome.Value is not var (now, done)) return Answers.Refused(outcome.Problems);
         if (!done) return Answers.Refused(StatusCodes.Status409Conflict, [new("/seen", ProblemCode.Conflict, $"Edition {now} was published since you looked. Look at it first; nothing was changed.")]);
-        register.Restored(number, context);
+        publications.Restored(number, context);
         return Results.Ok(NowLive.Of(database, promotions, shop));
     }
 

@@ -54,10 +54,10 @@ internal static class LifeEndpoints
     }
 
     // The saved version gets other dates, and so does what is being written beside it.
-    private static async Task<IResult> Redate(string id, DatesRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
+    private static async Task<IResult> Redate(string id, DatesRequest request, PromotionRepository promotions, OpenShop shop, PublicationLog publications, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        if (PublicationLog.FaultOf(request.Reason) is { } fault) return fault;
         var moves = request.Days is not null || request.EndDays is not null;
         if (moves == (request.Start is not null || request.End is not null || request.NoStart == true || request.NoEnd == true) || (request.Days is not null && request.EndDays is not null))
             return Answers.Refused("", ProblemCode.ExactlyOne, "Either both dates or the end go by so many days, or a start or an end is said.");
@@ -67,8 +67,8 @@ internal static class LifeEndpoints
         foreach (var text in new[] { document, stored.Document is null ? draft : null }.OfType<string>())
             if (shop.Read(text) is { Promotion: null, Problems: var problems } && (stored.Document is not null || problems.Any(problem => problem.At.StartsWith("/window", StringComparison.Ordinal))))
                 return Answers.Refused(problems);
-        var outcome = await promotions.Rewrite(id, request.Revision, document, draft ?? stored.Draft, Register.Reason(request.Reason));
-        if (document is not null) register.Published(outcome, stored.State, context);
+        var outcome = await promotions.Rewrite(id, request.Revision, document, draft ?? stored.Draft, PublicationLog.Reason(request.Reason));
+        if (document is not null) publications.Published(outcome, stored.State, context);
         return PromotionEndpoints.Answer(id, outcome, shop);
     }
 

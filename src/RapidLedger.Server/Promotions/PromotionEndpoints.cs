@@ -56,10 +56,10 @@ internal static class PromotionEndpoints
         group.MapPut("/{id}/draft", KeepDraft).Writes().Says("keepDraft", "promotions", "Keep a draft as typed");
         group.MapDelete("/{id}/draft", DropDraft).Writes().Produces(204).Says("dropDraft", "promotions", "Throw a draft away");
         group.MapPost("/{id}/live", PutLive).Writes().Says("putLive", "promotions", "Put a promotion live");
-        group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request, "paused", ["live", "archived"], promotions, shop, register, context)).Writes().Says("pause", "promotions", "Pause a promotion");
-        group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context) =>
-            SetState(id, request, "archived", ["live", "paused"], promotions, shop, register, context)).Writes().Says("retire", "promotions", "Retire a promotion");
+        group.MapPost("/{id}/pause", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, PublicationLog publications, HttpContext context) =>
+            SetState(id, request, "paused", ["live", "archived"], promotions, shop, publications, context)).Writes().Says("pause", "promotions", "Pause a promotion");
+        group.MapPost("/{id}/retire", (string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, PublicationLog publications, HttpContext context) =>
+            SetState(id, request, "archived", ["live", "paused"], promotions, shop, publications, context)).Writes().Says("retire", "promotions", "Retire a promotion");
         group.MapPost("/{id}/resume", Resume).Writes().Says("resume", "promotions", "Let a promotion go on");
         group.MapLife();
         group.MapPost("/{id}/copy", Copy).Produces<PromotionPage>().Refuses(404, 503).Says("copy", "promotions", "Copy a promotion");
@@ -123,10 +123,10 @@ internal static class PromotionEndpoints
             .Select(promotion => promotion.Name).Order(StringComparer.Ordinal),
     ];
 
-    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, Register register, HttpContext context)
+    private static async Task<IResult> PutLive(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, PublicationLog publications, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (Register.FaultOf(request.Reason) is { } tooLong) return tooLong;
+        if (PublicationLog.FaultOf(request.Reason) is { } tooLong) return tooLong;
         var (draft, fault) = Draft(request.Document);
         if (draft is null) return fault!;
         draft["state"] = "live";
@@ -135,27 +135,27 @@ internal static class PromotionEndpoints
         if (read.Promotion is not { } promotion) return Answers.Refused(read.Problems);
         // The same words again only change the state, so that versions count changes.
         return await Publish(id, promotion, check => stored.Document == text
-            ? promotions.SetState(id, request.Revision, "live", dropsDraft: true, Register.Reason(request.Reason), check)
-            : promotions.Save(id, request.Revision, text, "live", Register.Reason(request.Reason), check), shop, publishing, register, context);
+            ? promotions.SetState(id, request.Revision, "live", dropsDraft: true, PublicationLog.Reason(request.Reason), check)
+            : promotions.Save(id, request.Revision, text, "live", PublicationLog.Reason(request.Reason), check), shop, publishing, publications, context);
     }
 
     // The saved version is live again; a draft beside it stays one.
-    private static async Task<IResult> Resume(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, Register register, HttpContext context)
+    private static async Task<IResult> Resume(string id, WriteRequest request, PromotionRepository promotions, OpenShop shop, Publishing publishing, PublicationLog publications, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        if (PublicationLog.FaultOf(request.Reason) is { } fault) return fault;
         if (StateFault(stored, "live", ["paused", "archived"]) is { } wrong) return wrong;
         var read = shop.Read(stored.Document!);
         if (read.Promotion is not { } promotion) return Answers.Refused(read.Problems);
-        return await Publish(id, promotion, check => promotions.SetState(id, request.Revision, "live", reason: Register.Reason(request.Reason), check: check), shop, publishing, register, context);
+        return await Publish(id, promotion, check => promotions.SetState(id, request.Revision, "live", reason: PublicationLog.Reason(request.Reason), check: check), shop, publishing, publications, context);
     }
 
     private static async Task<IResult> Publish(
-        string id, Promotion promotion, Func<LiveCheck, Task<WriteOutcome>> write, OpenShop shop, Publishing publishing, Register register, HttpContext context)
+        string id, Promotion promotion, Func<LiveCheck, Task<WriteOutcome>> write, OpenShop shop, Publishing publishing, PublicationLog publications, HttpContext context)
     {
         var outcome = await publishing.Publish([new(promotion, "")], edition => edition.Rulebook.With(promotion with { State = State.Live }), write);
         if (outcome.Value is not { } written) return Answers.Refused(outcome.Problems);
-        register.Published(written, "live", context);
+        publications.Published(written, "live", context);
         return Answer(id, written, shop);
     }
 
@@ -163,13 +163,13 @@ internal static class PromotionEndpoints
         ? null
         : Answers.Refused("/state", ProblemCode.NotAllowed, $"A promotion that is {stored.State} cannot become {state}.");
 
-    private static async Task<IResult> SetState(string id, WriteRequest request, string state, string[] from, PromotionRepository promotions, OpenShop shop, Register register, HttpContext context)
+    private static async Task<IResult> SetState(string id, WriteRequest request, string state, string[] from, PromotionRepository promotions, OpenShop shop, PublicationLog publications, HttpContext context)
     {
         if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (Register.FaultOf(request.Reason) is { } fault) return fault;
+        if (PublicationLog.FaultOf(request.Reason) is { } fault) return fault;
         if (StateFault(stored, state, from) is { } wrong) return wrong;
-        var outcome = await promotions.SetState(id, request.Revision, state, reason: Register.Reason(request.Reason));
-        register.Published(outcome, state, context);
+        var outcome = await promotions.SetState(id, request.Revision, state, reason: PublicationLog.Reason(request.Reason));
+        publications.Published(outcome, state, context);
         return Answer(id, outcome, shop);
     }
 

@@ -55,7 +55,7 @@ internal static class TapeEndpoints
         var now = clock.GetCurrentInstant();
         await orders.Lapse(now.ToUnixTimeSeconds());
         var cart = shop.ReadCart(request.Cart, now);
-        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : Coming.Of(draft, now, shop)));
+        if (draftProblems.Count > 0 || cart.Value is null) return Results.Ok(new TapeAnswer(null, null, draftProblems, cart.Problems, clauses, draft is null ? [] : NextOpening.Of(draft, now, shop)));
 
         var edition = shop.Live;
         var beside = draft is null ? edition.Rulebook : edition.Rulebook.With(draft);
@@ -63,7 +63,7 @@ internal static class TapeEndpoints
         var live = Metrics.Measured(() => context.Price(edition.Rulebook, cart.Value, gone));
         if (draft is null) return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
         var priced = Metrics.Measured(() => context.Price(beside, cart.Value, gone));
-        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, Coming.Of(draft, cart.Value.At, shop))
+        return Results.Ok(new TapeAnswer(printer.Print(priced, live, edition), printer.Beside(live, priced), [], [], clauses, NextOpening.Of(draft, cart.Value.At, shop))
         {
             AsShopper = request.AsShopper == true ? StoreResult.Of(priced, shop.WordingIn(priced.Currency)) : null,
         });

@@ -113,7 +113,7 @@ internal sealed record TapeAnswer(
     IReadOnlyList<Problem> DraftProblems,
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
-    IReadOnlyList<Coming> Comings)
+    IReadOnlyList<NextOpening> Comings)
 {
     /// <summary>What a shopper would be told, if that was asked; only beside a draft.</summary>
     public JsonObject? AsShopper { get; init; }

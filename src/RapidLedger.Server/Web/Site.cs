@@ -34,7 +34,7 @@ internal static class Site
         var database = app.Services.GetRequiredService<Database>();
         database.Upgrade();
         if (options.Demo) await app.Services.GetRequiredService<DemoShop>().Fill();
-        Warmth.Take(app.Services);
+        WarmUp.Run(app.Services);
         app.Services.GetRequiredService<CodeMaking>().GoOn();
         Metrics.Watch(app.Services);
         var gate = app.Services.GetRequiredService<Gatekeeper>();
@@ -67,7 +67,9 @@ internal static class Site
         routes.MapSecondLook();
         routes.MapMost();
         routes.MapCodes();
-        routes.MapKeeping();
+        routes.MapKeys();
+        routes.MapStock();
+        routes.MapForget();
         routes.MapOrderBook();
         routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().Says("counterKey", "selling", "The key of the program's own counter");
         routes.MapStore();
@@ -109,7 +111,7 @@ internal static class Site
         services.AddSingleton<GivingBack>();
         services.AddSingleton<OpenShop>();
         services.AddSingleton<Publishing>();
-        services.AddSingleton<Register>();
+        services.AddSingleton<PublicationLog>();
         services.AddSingleton<ItemSearch>();
         services.AddSingleton<TapePrinter>();
         services.AddSingleton<Processors>();

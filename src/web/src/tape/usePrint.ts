@@ -4,7 +4,7 @@ import {
   api,
   type Cart,
   type Clause,
-  type Coming,
+  type NextOpening,
   type Json,
   type LiveBeside,
   type Problem,
@@ -21,7 +21,7 @@ export type Printed = {
   draftProblems: Problem[];
   cartProblems: Problem[];
   /** When the draft is open next, if it repeats. */
-  comings: Coming[];
+  comings: NextOpening[];
   /** The print is older than what stands on the page: something there is wrong. */
   stale: boolean;
   /** The server does not answer. */

@@ -1,4 +1,4 @@
-import type { Coming, Json } from '../../api/client';
+import type { NextOpening, Json } from '../../api/client';
 import { Choice } from '../../ui/Choice';
 import { toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';
@@ -12,7 +12,7 @@ type Props = {
   now: string;
   locale: string;
   /** When it is open next, as the server worked it out. */
-  comings: Coming[];
+  comings: NextOpening[];
   wanting: boolean;
 };
 

@@ -1,4 +1,4 @@
-import type { Coming, Json } from '../../api/client';
+import type { NextOpening, Json } from '../../api/client';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
@@ -11,7 +11,7 @@ import { Clause } from './Clause';
 import { Repeats } from './Repeats';
 
 /** From when to when, in the shop's time. */
-export function Runs({ draft, comings }: { draft: Draft; comings: Coming[] }) {
+export function Runs({ draft, comings }: { draft: Draft; comings: NextOpening[] }) {
   const { info, format } = useShopContext();
   const { cart } = useCart();
   const window = (draft.document.window ?? {}) as Json;

@@ -6,7 +6,7 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Promotions;
 
 /// <summary>Writes down what was published, by whom as far as is known, and makes it ready before the answer goes out.</summary>
-internal sealed partial class Register(ILogger<Register> log, OpenShop shop)
+internal sealed partial class PublicationLog(ILogger<PublicationLog> log, OpenShop shop)
 {
     private const int LongestReason = 200;
 

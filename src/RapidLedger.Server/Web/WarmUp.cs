@@ -7,14 +7,14 @@ using RapidLedger.Server.Tape;
 namespace RapidLedger.Server.Web;
 
 /// <summary>Does once, before anybody waits, what is slow the first time.</summary>
-internal static class Warmth
+internal static class WarmUp
 {
     private const int Times = 40;
 
     private static readonly TimeSpan Longest = TimeSpan.FromSeconds(1);
 
     /// <summary>Reads all promotions, makes the live ones and the search ready, and prices the sample carts until that is quick.</summary>
-    public static void Take(IServiceProvider services)
+    public static void Run(IServiceProvider services)
     {
         var (shop, printer) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<TapePrinter>());
         _ = services.GetRequiredService<ItemSearch>();
