@@ -47,7 +47,7 @@ check: $(APP) tests/web/node_modules/.package-lock.json
 	  for one in schema promotion; do cmp -s $$kept/$$one.d.ts src/api/$$one.d.ts || failed="$$failed src/web/src/api/$$one.d.ts"; done; cp -p $$kept/*.d.ts src/api; \
 	  [ -z "$$failed" ] || { echo "Not what their documents say, make api:$$failed"; exit 1; }
 	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
-	dotnet format whitespace . --folder --verify-no-changes --exclude src/web tests/web tests/references
+	dotnet tool restore -v q > /dev/null && dotnet csharpier check src tests bench
 
 .PHONY: browser-here
 browser-here:
@@ -79,7 +79,7 @@ screenshots: $(APP) browser-here
 ## Formats everything.
 format: src/web/node_modules/.package-lock.json
 	cd src/web && npm run --silent format && node_modules/.bin/biome check --write --config-path=. ../../tests/web
-	dotnet format RapidLedger.slnx --exclude src/web
+	dotnet tool restore -v q > /dev/null && dotnet csharpier format src tests bench
 
 ## Writes the OpenAPI document and the web app's types anew from the server.
 api: src/web/node_modules/.package-lock.json

@@ -11,7 +11,10 @@ namespace RapidLedger.Benchmarks;
 /// <summary>What a rule engine is asked about a cart.</summary>
 public sealed class CartFacts(Cart cart)
 {
-    private readonly Dictionary<string, int> units = cart.Lines.ToArray().GroupBy(line => line.Sku.Split('-')[0]).ToDictionary(group => group.Key, group => group.Sum(line => line.Quantity));
+    private readonly Dictionary<string, int> units = cart
+        .Lines.ToArray()
+        .GroupBy(line => line.Sku.Split('-')[0])
+        .ToDictionary(group => group.Key, group => group.Sum(line => line.Quantity));
     private readonly HashSet<string> codes = [.. cart.Codes];
 
     public long At { get; } = cart.At.ToUnixTimeSeconds();
@@ -45,13 +48,21 @@ public class PeerBenchmarks
         rulebook = Rulebook.Compile(Shop.Store, Shop.Catalogue(50_000), promotions);
         cart = Shop.Cart(20);
         facts = new(cart) { Spent = rulebook.Price(cart).Totals.Goods };
-        var asked = promotions.Select(promotion => (promotion.Id, Tests: TestsOf(promotion).DefaultIfEmpty(new("true", cart => true)).ToArray())).ToArray();
-        rulesEngine = new(
-        [
+        var asked = promotions
+            .Select(promotion => (promotion.Id, Tests: TestsOf(promotion).DefaultIfEmpty(new("true", cart => true)).ToArray()))
+            .ToArray();
+        rulesEngine = new([
             new Workflow
             {
                 WorkflowName = "eligible",
-                Rules = [.. asked.Select(one => new RulesEngine.Models.Rule { RuleName = one.Id, Expression = string.Join(" && ", one.Tests.Select(test => test.Text)) })],
+                Rules =
+                [
+                    .. asked.Select(one => new RulesEngine.Models.Rule
+                    {
+                        RuleName = one.Id,
+                        Expression = string.Join(" && ", one.Tests.Select(test => test.Text)),
+                    }),
+                ],
             },
         ]);
         var repository = new Repository(asked);
@@ -63,7 +74,11 @@ public class PeerBenchmarks
 
     [Benchmark]
     public int EligibilityByRulesEngine() =>
-        rulesEngine.ExecuteAllRulesAsync("eligible", new RuleParameter("cart", facts)).GetAwaiter().GetResult().Count(result => result.IsSuccess);
+        rulesEngine
+            .ExecuteAllRulesAsync("eligible", new RuleParameter("cart", facts))
+            .GetAwaiter()
+            .GetResult()
+            .Count(result => result.IsSuccess);
 
     [Benchmark]
     public int EligibilityByNRules()
@@ -76,14 +91,22 @@ public class PeerBenchmarks
     // What makes a promotion eligible: its code, its window, its condition, and that something it is on is there.
     private static IEnumerable<Question> TestsOf(Promotion promotion)
     {
-        foreach (var code in (promotion.Trigger?.Codes ?? []).ToArray()) yield return new($"cart.Has(\"{code}\")", cart => cart.Has(code));
+        foreach (var code in (promotion.Trigger?.Codes ?? []).ToArray())
+            yield return new($"cart.Has(\"{code}\")", cart => cart.Has(code));
         if (promotion.Window?.In(Shop.Store.Zone) is { } window)
         {
             var (opens, closes) = (window.Opens.ToUnixTimeSeconds(), window.Closes.ToUnixTimeSeconds());
             yield return new($"cart.At >= {opens} && cart.At < {closes}", cart => cart.At >= opens && cart.At < closes);
         }
 
-        foreach (var condition in promotion.When switch { null => [], AllOf(var parts) => [.. parts], var one => new[] { one } })
+        foreach (
+            var condition in promotion.When switch
+            {
+                null => [],
+                AllOf(var parts) => [.. parts],
+                var one => new[] { one },
+            }
+        )
         {
             switch (condition)
             {
@@ -102,7 +125,8 @@ public class PeerBenchmarks
             }
         }
 
-        if (promotion.Rewards[0] is Discount { On.In: [Term.OfProduct(var on), ..] }) yield return new($"cart.Of(\"{on}\") >= 1", cart => cart.Of(on) >= 1);
+        if (promotion.Rewards[0] is Discount { On.In: [Term.OfProduct(var on), ..] })
+            yield return new($"cart.Of(\"{on}\") >= 1", cart => cart.Of(on) >= 1);
     }
 
     // The same question in the words of both engines.
@@ -122,14 +146,13 @@ public class PeerBenchmarks
             var builder = new RuleBuilder();
             builder.Name(one.Id);
             var pattern = builder.LeftHandSide().Pattern(typeof(CartFacts), "cart");
-            foreach (var test in one.Tests) pattern.Condition(test.Condition);
+            foreach (var test in one.Tests)
+                pattern.Condition(test.Condition);
             Expression<Action<IContext>> action = context => Done();
             builder.RightHandSide().Action(action);
             return builder.Build();
         }
 
-        private static void Done()
-        {
-        }
+        private static void Done() { }
     }
 }

@@ -3,7 +3,9 @@ using RapidLedger.Pricing;
 
 namespace RapidLedger.Benchmarks;
 
-/// <summary>A whole pricing, against more and more live promotions of which ten touch the cart; and the floor: adding the cart up.</summary>
+/// <summary>
+/// A whole pricing, against more and more live promotions of which ten touch the cart; and the floor: adding the cart up.
+/// </summary>
 public class PricingBenchmarks
 {
     private Rulebook rulebook = null!;
@@ -31,7 +33,8 @@ public class PricingBenchmarks
     public long Floor()
     {
         long sum = 0;
-        for (var line = 0; line < prices.Length; line++) sum += prices[line] * cart.Lines[line].Quantity;
+        for (var line = 0; line < prices.Length; line++)
+            sum += prices[line] * cart.Lines[line].Quantity;
         return sum;
     }
 }
@@ -39,7 +42,9 @@ public class PricingBenchmarks
 /// <summary>The hardest carts.</summary>
 public class WorstCaseBenchmarks
 {
-    private static readonly Dictionary<string, (Rulebook Rulebook, Cart Cart)> Cases = WorstCases.All().ToDictionary(one => one.Name, one => (one.Rulebook, one.Cart));
+    private static readonly Dictionary<string, (Rulebook Rulebook, Cart Cart)> Cases = WorstCases
+        .All()
+        .ToDictionary(one => one.Name, one => (one.Rulebook, one.Cart));
 
     [ParamsSource(nameof(Names))]
     public string Case { get; set; } = "";

@@ -22,18 +22,42 @@ if (args is ["hunt", ..])
 
 if (args is ["store", var executable, ..])
 {
-    await StoreLoad.Run(executable, args is [_, _, var codes] ? long.Parse(codes, System.Globalization.CultureInfo.InvariantCulture) : 1_000_000);
+    await StoreLoad.Run(
+        executable,
+        args is [_, _, var codes] ? long.Parse(codes, System.Globalization.CultureInfo.InvariantCulture) : 1_000_000
+    );
     return;
 }
 
 // One process and one short job, so that the ratios of a run belong together.
-var job = (args.Contains("--long") ? Job.MediumRun : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
-BenchmarkSwitcher.FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)]).RunAllJoined(
-    ManualConfig.CreateEmpty()
-        .AddJob(job)
-        .AddDiagnoser(MemoryDiagnoser.Default)
-        .AddColumnProvider(DefaultColumnProviders.Instance)
-        .AddLogger(ConsoleLogger.Default)
-        .HideColumns("Job", "Toolchain", "IterationCount", "IterationTime", "LaunchCount", "WarmupCount", "Error", "StdDev", "RatioSD", "Gen0", "Gen1", "Gen2")
-        .AddExporter(BenchmarkDotNet.Exporters.MarkdownExporter.GitHub)
-        .WithOptions(ConfigOptions.JoinSummary));
+var job = (
+    args.Contains("--long")
+        ? Job.MediumRun
+        : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)
+).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
+BenchmarkSwitcher
+    .FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)])
+    .RunAllJoined(
+        ManualConfig
+            .CreateEmpty()
+            .AddJob(job)
+            .AddDiagnoser(MemoryDiagnoser.Default)
+            .AddColumnProvider(DefaultColumnProviders.Instance)
+            .AddLogger(ConsoleLogger.Default)
+            .HideColumns(
+                "Job",
+                "Toolchain",
+                "IterationCount",
+                "IterationTime",
+                "LaunchCount",
+                "WarmupCount",
+                "Error",
+                "StdDev",
+                "RatioSD",
+                "Gen0",
+                "Gen1",
+                "Gen2"
+            )
+            .AddExporter(BenchmarkDotNet.Exporters.MarkdownExporter.GitHub)
+            .WithOptions(ConfigOptions.JoinSummary)
+    );

@@ -24,7 +24,8 @@ public static partial class Schemas
         ["cart/currency"] = "The currency that the cart is paid in (ISO 4217). Left out: the store's.",
         ["timeZone"] = "An IANA time zone, in which local times are meant. Left out: UTC.",
         ["rounding"] = "How halves of the smallest unit are rounded. Left out: halfUp.",
-        ["policy"] = "Which promotions apply where not all can: those that save the shopper most, or each in order of rank. Left out: best.",
+        ["policy"] =
+            "Which promotions apply where not all can: those that save the shopper most, or each in order of rank. Left out: best.",
         ["rates"] = "The rates.",
         ["store/rates"] = "By currency, how much of it one unit of the store's currency is.",
         ["tax/rates"] = "The tax rates, by class and place.",
@@ -276,29 +277,39 @@ public static partial class Schemas
     };
 
     /// <summary>What a member is; null if nothing is said of it.</summary>
-    private static string? MeaningOf(string owner, string name) => Meanings.GetValueOrDefault($"{owner}/{name}") ?? Meanings.GetValueOrDefault(name);
+    private static string? MeaningOf(string owner, string name) =>
+        Meanings.GetValueOrDefault($"{owner}/{name}") ?? Meanings.GetValueOrDefault(name);
 
     // Every member of every form is told; what only must hold between members is not a form.
     private static T Told<T>(T node, string owner)
         where T : JsonNode
     {
-        if (node is JsonArray list) foreach (var one in list) if (one is not null) Told(one, owner);
-        if (node is not JsonObject form) return node;
+        if (node is JsonArray list)
+            foreach (var one in list)
+                if (one is not null)
+                    Told(one, owner);
+        if (node is not JsonObject form)
+            return node;
         var isForm = form["additionalProperties"] is JsonValue;
-        if (isForm && (string?)form["properties"]?["kind"]?["const"] is { } kind) owner = kind;
+        if (isForm && (string?)form["properties"]?["kind"]?["const"] is { } kind)
+            owner = kind;
         foreach (var (name, value) in form.ToArray())
         {
-            if (value is null) continue;
+            if (value is null)
+                continue;
             if (name is not ("properties" or "$defs"))
             {
-                if (name is not "if") Told(value, owner);
+                if (name is not "if")
+                    Told(value, owner);
                 continue;
             }
 
             foreach (var (member, of) in value.AsObject().ToArray())
             {
-                if (of is not JsonObject inner) continue;
-                if (isForm && name == "properties" && MeaningOf(owner, member) is { } meaning) inner["description"] = meaning;
+                if (of is not JsonObject inner)
+                    continue;
+                if (isForm && name == "properties" && MeaningOf(owner, member) is { } meaning)
+                    inner["description"] = meaning;
                 Told(inner, member);
             }
         }

@@ -30,7 +30,8 @@ public readonly struct EquatableArray<T>(T[]? items) : IEquatable<EquatableArray
     public override int GetHashCode()
     {
         var hash = new HashCode();
-        foreach (var item in Items) hash.Add(item);
+        foreach (var item in Items)
+            hash.Add(item);
         return hash.ToHashCode();
     }
 

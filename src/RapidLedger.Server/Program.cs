@@ -5,7 +5,9 @@ using RapidLedger.Storage;
 
 if (!LanguageData.IsThere)
 {
-    Console.Error.WriteLine("The language data of this machine (ICU) is missing or switched off, and without it codes and dates would come out otherwise: install libicu, and leave DOTNET_SYSTEM_GLOBALIZATION_INVARIANT unset.");
+    Console.Error.WriteLine(
+        "The language data of this machine (ICU) is missing or switched off, and without it codes and dates would come out otherwise: install libicu, and leave DOTNET_SYSTEM_GLOBALIZATION_INVARIANT unset."
+    );
     return 1;
 }
 
@@ -24,7 +26,14 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
 };
 try
 {
-    return await root.Parse(args).InvokeAsync(new InvocationConfiguration { EnableDefaultExceptionHandler = false, ProcessTerminationTimeout = Site.Ending + TimeSpan.FromSeconds(5) });
+    return await root.Parse(args)
+        .InvokeAsync(
+            new InvocationConfiguration
+            {
+                EnableDefaultExceptionHandler = false,
+                ProcessTerminationTimeout = Site.Ending + TimeSpan.FromSeconds(5),
+            }
+        );
 }
 catch (StorageFault fault)
 {

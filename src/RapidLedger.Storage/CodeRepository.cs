@@ -14,13 +14,21 @@ namespace RapidLedger.Storage;
 /// <param name="Codes">How many there are.</param>
 /// <param name="Used">How many of them have been used.</param>
 /// <param name="Voided">How many of them were made void one by one.</param>
-public sealed record StoredBatch(string Id, string Note, string MadeAt, long? UsesEach, string? LastDay, bool Void, long Codes, long Used, long Voided)
+public sealed record StoredBatch(
+    string Id,
+    string Note,
+    string MadeAt,
+    long? UsesEach,
+    string? LastDay,
+    bool Void,
+    long Codes,
+    long Used,
+    long Voided
+)
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StoredBatch()
-        : this("", "", "", null, null, false, 0, 0, 0)
-    {
-    }
+        : this("", "", "", null, null, false, 0, 0, 0) { }
 }
 
 /// <summary>A code of a batch as stored.</summary>
@@ -32,13 +40,20 @@ public sealed record StoredBatch(string Id, string Note, string MadeAt, long? Us
 /// <param name="Drawn">Of a card: minor units of the base currency drawn.</param>
 /// <param name="LastUsedAt">When it was last used, in seconds of Unix time.</param>
 /// <param name="Note">What came with it when it was brought.</param>
-public sealed record StoredCode(string Bare, string Written, string BatchId, bool Void, long Used, long Drawn, long? LastUsedAt, string? Note)
+public sealed record StoredCode(
+    string Bare,
+    string Written,
+    string BatchId,
+    bool Void,
+    long Used,
+    long Drawn,
+    long? LastUsedAt,
+    string? Note
+)
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StoredCode()
-        : this("", "", "", false, 0, 0, null, null)
-    {
-    }
+        : this("", "", "", false, 0, 0, null, null) { }
 }
 
 /// <summary>A code as it is told when it is looked up: with what its batch says.</summary>
@@ -53,9 +68,7 @@ public sealed record StandingCode(string Bare, string BatchId, bool Void, long U
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StandingCode()
-        : this("", "", false, 0, 0, null, null)
-    {
-    }
+        : this("", "", false, 0, 0, null, null) { }
 }
 
 /// <summary>What came of putting codes in a batch.</summary>
@@ -98,9 +111,19 @@ public sealed class CodeRepository(Database database, IClock clock)
     {
         using var connection = database.Open();
         // A range, so that the index is used: up to the last text that begins so.
-        return connection.Query<StoredCode>(
-            $"{SelectCode} WHERE bare >= @bare AND bare < @end AND bare > @after {(batch is null ? "" : "AND batch_id = @batch")} ORDER BY bare LIMIT @take",
-            new { bare, end = bare + "\U0010FFFF", batch, after, take }).AsList();
+        return connection
+            .Query<StoredCode>(
+                $"{SelectCode} WHERE bare >= @bare AND bare < @end AND bare > @after {(batch is null ? "" : "AND batch_id = @batch")} ORDER BY bare LIMIT @take",
+                new
+                {
+                    bare,
+                    end = bare + "\U0010FFFF",
+                    batch,
+                    after,
+                    take,
+                }
+            )
+            .AsList();
     }
 
     /// <summary>One code, or null.</summary>
@@ -114,8 +137,12 @@ public sealed class CodeRepository(Database database, IClock clock)
     public IReadOnlyList<string> OrdersOf(string bare)
     {
         using var connection = database.Open();
-        return connection.Query<string>(
-            "SELECT id FROM order_codes JOIN orders ON orders.id = order_codes.order_id WHERE bare = @bare ORDER BY change DESC LIMIT 20", new { bare }).AsList();
+        return connection
+            .Query<string>(
+                "SELECT id FROM order_codes JOIN orders ON orders.id = order_codes.order_id WHERE bare = @bare ORDER BY change DESC LIMIT 20",
+                new { bare }
+            )
+            .AsList();
     }
 
     /// <summary>How the given codes stand; those that are in no batch are left out.</summary>
@@ -130,22 +157,31 @@ public sealed class CodeRepository(Database database, IClock clock)
     /// <param name="usesEach">Orders that may use each; null: any number.</param>
     /// <param name="lastDay">ISO 8601; null: always.</param>
     /// <param name="making">What is needed to go on making its codes after a restart.</param>
-    public Task<StoredBatch> Begin(string note, long? usesEach, string? lastDay, string making) => database.Write((connection, transaction) =>
-    {
-        var batch = Begin(connection, transaction, note, usesEach, lastDay);
-        connection.Execute("UPDATE batches SET making = @making WHERE id = @Id", new { making, batch.Id }, transaction);
-        return batch;
-    });
+    public Task<StoredBatch> Begin(string note, long? usesEach, string? lastDay, string making) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                var batch = Begin(connection, transaction, note, usesEach, lastDay);
+                connection.Execute("UPDATE batches SET making = @making WHERE id = @Id", new { making, batch.Id }, transaction);
+                return batch;
+            }
+        );
 
     /// <summary>The batches that are being made, with what is needed to go on, and how many codes each holds.</summary>
     public IReadOnlyList<(string Id, string Making, long Codes)> Unfinished()
     {
         using var connection = database.Open();
-        return connection.Query<(string, string, long)>("SELECT id, making, codes FROM batches WHERE making IS NOT NULL ORDER BY id").AsList();
+        return connection
+            .Query<(string, string, long)>("SELECT id, making, codes FROM batches WHERE making IS NOT NULL ORDER BY id")
+            .AsList();
     }
 
     /// <summary>Notes that a batch is whole, or no longer made.</summary>
-    public Task Made(string batch) => database.Write((connection, transaction) => connection.Execute("UPDATE batches SET making = NULL WHERE id = @batch", new { batch }, transaction));
+    public Task Made(string batch) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute("UPDATE batches SET making = NULL WHERE id = @batch", new { batch }, transaction)
+        );
 
     /// <summary>Puts codes in a batch; those that are in a batch already are passed over.</summary>
     /// <param name="batch">The batch.</param>
@@ -153,15 +189,26 @@ public sealed class CodeRepository(Database database, IClock clock)
     /// <param name="edition">The newest edition when that was looked at.</param>
     /// <param name="gone">Nobody waits any more.</param>
     /// <returns>How many were put in; none where another edition was published since.</returns>
-    public Task<FillOutcome> Fill(string batch, IReadOnlyList<(string Bare, string Written)> codes, long edition, CancellationToken gone = default) => database.Write((connection, transaction) =>
-    {
-        if (connection.ExecuteScalar<long>("SELECT count(*) FROM batches WHERE id = @batch", new { batch }, transaction) == 0) return new FillOutcome(0, IsGone: true);
-        if (IsBehind(connection, transaction, edition)) return new FillOutcome(0, IsBehind: true);
-        using var insert = Insert(connection, transaction, batch);
-        var put = codes.Count(code => insert.Put(code.Bare, code.Written, null));
-        connection.Execute("UPDATE batches SET codes = codes + @put WHERE id = @batch", new { batch, put }, transaction);
-        return new FillOutcome(put);
-    }, gone);
+    public Task<FillOutcome> Fill(
+        string batch,
+        IReadOnlyList<(string Bare, string Written)> codes,
+        long edition,
+        CancellationToken gone = default
+    ) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                if (connection.ExecuteScalar<long>("SELECT count(*) FROM batches WHERE id = @batch", new { batch }, transaction) == 0)
+                    return new FillOutcome(0, IsGone: true);
+                if (IsBehind(connection, transaction, edition))
+                    return new FillOutcome(0, IsBehind: true);
+                using var insert = Insert(connection, transaction, batch);
+                var put = codes.Count(code => insert.Put(code.Bare, code.Written, null));
+                connection.Execute("UPDATE batches SET codes = codes + @put WHERE id = @batch", new { batch, put }, transaction);
+                return new FillOutcome(put);
+            },
+            gone
+        );
 
     /// <summary>Brings a batch whole: all of its codes, or nothing.</summary>
     /// <param name="note">Where it comes from.</param>
@@ -169,49 +216,79 @@ public sealed class CodeRepository(Database database, IClock clock)
     /// <param name="lastDay">ISO 8601; null: always.</param>
     /// <param name="codes">Each bare form once, none of them a promotion's own.</param>
     /// <param name="edition">The newest edition when that was looked at.</param>
-    /// <returns>The batch; or null, and the places of the codes that are in the store already: none where another edition was published since.</returns>
-    public Task<(StoredBatch? Batch, IReadOnlyList<int> Taken)> Bring(string note, long? usesEach, string? lastDay, IReadOnlyList<(string Bare, string Written, string? Note)> codes, long edition) =>
-        database.Write<(StoredBatch?, IReadOnlyList<int>)>((connection, transaction) =>
-        {
-            if (IsBehind(connection, transaction, edition)) return (null, []);
-            var batch = Begin(connection, transaction, note, usesEach, lastDay);
-            var taken = new List<int>();
-            using (var insert = Insert(connection, transaction, batch.Id))
-                for (var place = 0; place < codes.Count; place++)
-                    if (!insert.Put(codes[place].Bare, codes[place].Written, codes[place].Note)) taken.Add(place);
-            if (taken.Count == 0)
+    /// <returns>The batch; or null, and the places of the codes that are in the store already: none where another edition was published
+    /// since.</returns>
+    public Task<(StoredBatch? Batch, IReadOnlyList<int> Taken)> Bring(
+        string note,
+        long? usesEach,
+        string? lastDay,
+        IReadOnlyList<(string Bare, string Written, string? Note)> codes,
+        long edition
+    ) =>
+        database.Write<(StoredBatch?, IReadOnlyList<int>)>(
+            (connection, transaction) =>
             {
-                connection.Execute("UPDATE batches SET codes = @Count WHERE id = @Id", new { codes.Count, batch.Id }, transaction);
-                return (batch with { Codes = codes.Count }, taken);
-            }
+                if (IsBehind(connection, transaction, edition))
+                    return (null, []);
+                var batch = Begin(connection, transaction, note, usesEach, lastDay);
+                var taken = new List<int>();
+                using (var insert = Insert(connection, transaction, batch.Id))
+                    for (var place = 0; place < codes.Count; place++)
+                        if (!insert.Put(codes[place].Bare, codes[place].Written, codes[place].Note))
+                            taken.Add(place);
+                if (taken.Count == 0)
+                {
+                    connection.Execute("UPDATE batches SET codes = @Count WHERE id = @Id", new { codes.Count, batch.Id }, transaction);
+                    return (batch with { Codes = codes.Count }, taken);
+                }
 
-            Drop(connection, transaction, batch.Id);
-            return (null, taken);
-        });
+                Drop(connection, transaction, batch.Id);
+                return (null, taken);
+            }
+        );
 
     /// <summary>Throws a batch away of which no code was ever used.</summary>
     /// <returns>Whether it is gone.</returns>
-    public Task<bool> Drop(string batch) => database.Write((connection, transaction) =>
-    {
-        if (connection.ExecuteScalar<long>("SELECT count(*) FROM order_codes JOIN codes USING (bare) WHERE batch_id = @batch", new { batch }, transaction) > 0) return false;
-        Drop(connection, transaction, batch);
-        return true;
-    });
+    public Task<bool> Drop(string batch) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                if (
+                    connection.ExecuteScalar<long>(
+                        "SELECT count(*) FROM order_codes JOIN codes USING (bare) WHERE batch_id = @batch",
+                        new { batch },
+                        transaction
+                    ) > 0
+                )
+                    return false;
+                Drop(connection, transaction, batch);
+                return true;
+            }
+        );
 
     /// <summary>Makes a code void, or valid again.</summary>
     /// <returns>Whether there is such a code.</returns>
-    public Task<bool> SetVoid(string bare, bool isVoid) => database.Write((connection, transaction) =>
-        connection.Execute("UPDATE codes SET void = @isVoid WHERE bare = @bare", new { bare, isVoid }, transaction) == 1);
+    public Task<bool> SetVoid(string bare, bool isVoid) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute("UPDATE codes SET void = @isVoid WHERE bare = @bare", new { bare, isVoid }, transaction) == 1
+        );
 
     /// <summary>Makes some codes void, or valid again: all of them at once.</summary>
     /// <returns>How many of them there are.</returns>
-    public Task<int> SetVoid(IReadOnlyCollection<string> bares, bool isVoid) => database.Write((connection, transaction) =>
-        connection.Execute("UPDATE codes SET void = @isVoid WHERE bare IN @bares", new { bares, isVoid }, transaction));
+    public Task<int> SetVoid(IReadOnlyCollection<string> bares, bool isVoid) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute("UPDATE codes SET void = @isVoid WHERE bare IN @bares", new { bares, isVoid }, transaction)
+        );
 
     /// <summary>Makes a whole batch void, or valid again; the marks of its codes stay.</summary>
     /// <returns>Whether there is such a batch.</returns>
-    public Task<bool> SetBatchVoid(string id, bool isVoid) => database.Write((connection, transaction) =>
-        connection.Execute("UPDATE batches SET void = @isVoid WHERE id = @id", new { id, isVoid }, transaction) == 1);
+    public Task<bool> SetBatchVoid(string id, bool isVoid) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute("UPDATE batches SET void = @isVoid WHERE id = @id", new { id, isVoid }, transaction) == 1
+        );
 
     /// <summary>Goes through the codes of a batch in order, a part at a time, so that memory stays flat.</summary>
     public IEnumerable<StoredCode> CodesOf(string batch)
@@ -220,8 +297,10 @@ public sealed class CodeRepository(Database database, IClock clock)
         while (true)
         {
             var part = Beginning("", batch, after, AtOnce);
-            foreach (var code in part) yield return code;
-            if (part.Count < AtOnce) yield break;
+            foreach (var code in part)
+                yield return code;
+            if (part.Count < AtOnce)
+                yield break;
             after = part[^1].Bare;
         }
     }
@@ -235,16 +314,27 @@ public sealed class CodeRepository(Database database, IClock clock)
     private StoredBatch Begin(SqliteConnection connection, SqliteTransaction transaction, string note, long? usesEach, string? lastDay)
     {
         var next = connection.ExecuteScalar<long>(
-            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM batches WHERE id GLOB 'b[0-9]*' AND id NOT GLOB 'b*[^0-9]*'", transaction: transaction);
+            "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM batches WHERE id GLOB 'b[0-9]*' AND id NOT GLOB 'b*[^0-9]*'",
+            transaction: transaction
+        );
         var id = $"b{next}";
         connection.Execute(
             "INSERT INTO batches (id, note, made_at, uses_each, last_day) VALUES (@id, @note, @now, @usesEach, @lastDay)",
-            new { id, note, now = clock.GetCurrentInstant().ToString(), usesEach, lastDay },
-            transaction);
+            new
+            {
+                id,
+                note,
+                now = clock.GetCurrentInstant().ToString(),
+                usesEach,
+                lastDay,
+            },
+            transaction
+        );
         return connection.QuerySingle<StoredBatch>($"{SelectBatch} WHERE id = @id", new { id }, transaction);
     }
 
-    private static CodeInsert Insert(SqliteConnection connection, SqliteTransaction transaction, string batch) => new(connection, transaction, batch);
+    private static CodeInsert Insert(SqliteConnection connection, SqliteTransaction transaction, string batch) =>
+        new(connection, transaction, batch);
 
     // One statement for the many.
     private sealed class CodeInsert : IDisposable
@@ -258,7 +348,8 @@ public sealed class CodeRepository(Database database, IClock clock)
         {
             insert = connection.CreateCommand();
             insert.Transaction = transaction;
-            insert.CommandText = "INSERT INTO codes (bare, written, batch_id, note) VALUES ($bare, $written, $batch, $note) ON CONFLICT DO NOTHING";
+            insert.CommandText =
+                "INSERT INTO codes (bare, written, batch_id, note) VALUES ($bare, $written, $batch, $note) ON CONFLICT DO NOTHING";
             insert.Parameters.AddWithValue("$batch", batch);
             (bare, written, note) = (Text("$bare"), Text("$written"), Text("$note"));
 

@@ -32,7 +32,12 @@ public sealed class Database : IDisposable
     public Database(string path)
     {
         Path = System.IO.Path.GetFullPath(path);
-        connectionString = new SqliteConnectionStringBuilder { DataSource = Path, ForeignKeys = true, DefaultTimeout = 10 }.ToString();
+        connectionString = new SqliteConnectionStringBuilder
+        {
+            DataSource = Path,
+            ForeignKeys = true,
+            DefaultTimeout = 10,
+        }.ToString();
         writer = new(() =>
         {
             var thread = new Thread(WriteInGroups) { IsBackground = true, Name = "writer" };
@@ -48,35 +53,42 @@ public sealed class Database : IDisposable
     public StorageFault? Fault { get; private set; }
 
     /// <summary>How large it is, its log included, in bytes.</summary>
-    public long Size => ((string[])[Path, $"{Path}-wal"]).Sum(file => new FileInfo(file) is { Exists: true, Length: var length } ? length : 0);
+    public long Size =>
+        ((string[])[Path, $"{Path}-wal"]).Sum(file => new FileInfo(file) is { Exists: true, Length: var length } ? length : 0);
 
     /// <summary>Brings the schema up by the numbered scripts that have not run yet.</summary>
     /// <exception cref="StorageFault">The file is not one of this program, of a newer one, damaged, or cannot be written.</exception>
-    public void Upgrade() => Plainly(() =>
-    {
-        try
+    public void Upgrade() =>
+        Plainly(() =>
         {
-            Directory.CreateDirectory(System.IO.Path.GetDirectoryName(Path)!);
-        }
-        catch (Exception error) when (error is IOException or UnauthorizedAccessException)
-        {
-            throw new StorageFault($"The folder of {Path} cannot be made. Choose another file with --data.", inner: error);
-        }
+            try
+            {
+                Directory.CreateDirectory(System.IO.Path.GetDirectoryName(Path)!);
+            }
+            catch (Exception error) when (error is IOException or UnauthorizedAccessException)
+            {
+                throw new StorageFault($"The folder of {Path} cannot be made. Choose another file with --data.", inner: error);
+            }
 
-        using (var connection = Open())
-        {
-            RefuseWhatIsNotOurs(connection);
-            if (connection.ExecuteScalar<string>("PRAGMA quick_check(1)") is not "ok") throw new StorageFault($"{Path} is damaged. Put the last backup in its place and start again.");
-            connection.Execute($"PRAGMA journal_mode = WAL; PRAGMA application_id = {ApplicationId}");
-        }
+            using (var connection = Open())
+            {
+                RefuseWhatIsNotOurs(connection);
+                if (connection.ExecuteScalar<string>("PRAGMA quick_check(1)") is not "ok")
+                    throw new StorageFault($"{Path} is damaged. Put the last backup in its place and start again.");
+                connection.Execute($"PRAGMA journal_mode = WAL; PRAGMA application_id = {ApplicationId}");
+            }
 
-        var result = Scripts(connectionString).PerformUpgrade();
-        if (!result.Successful)
-            throw (result.Error as SqliteException is { } error ? StorageFault.Of(error, Path) : null) ?? new StorageFault($"{Path} could not be brought up to date: {result.Error.Message}", inner: result.Error);
-        return 0;
-    });
+            var result = Scripts(connectionString).PerformUpgrade();
+            if (!result.Successful)
+                throw (result.Error as SqliteException is { } error ? StorageFault.Of(error, Path) : null)
+                    ?? new StorageFault($"{Path} could not be brought up to date: {result.Error.Message}", inner: result.Error);
+            return 0;
+        });
 
-    /// <summary>An open connection, to be disposed of. A writer waits up to ten seconds for another program; what is deleted is overwritten, so that who is forgotten is.</summary>
+    /// <summary>
+    /// An open connection, to be disposed of. A writer waits up to ten seconds for another program; what is deleted is overwritten, so that
+    /// who is forgotten is.
+    /// </summary>
     public SqliteConnection Open()
     {
         var connection = new SqliteConnection(connectionString);
@@ -89,13 +101,16 @@ public sealed class Database : IDisposable
     public long Stamp()
     {
         // Others' writes are seen by a connection that stays; this one writes nothing itself.
-        lock (watching) return (watch ??= Open()).ExecuteScalar<long>("PRAGMA data_version");
+        lock (watching)
+            return (watch ??= Open()).ExecuteScalar<long>("PRAGMA data_version");
     }
 
     /// <summary>How many writes wait.</summary>
     public int Writes => waiting.Reader.Count;
 
-    /// <summary>Does something under the write lock, after all writes before it: all of it is kept, or nothing. It is done when it is on disk.</summary>
+    /// <summary>
+    /// Does something under the write lock, after all writes before it: all of it is kept, or nothing. It is done when it is on disk.
+    /// </summary>
     /// <param name="work">Must not write otherwise, nor wait for another write.</param>
     /// <param name="gone">Nobody waits for it any more: it is not begun.</param>
     /// <exception cref="StorageFault">It could not be written.</exception>
@@ -103,7 +118,8 @@ public sealed class Database : IDisposable
     {
         _ = writer.Value;
         var one = new Waiting((connection, transaction) => work(connection, transaction), gone);
-        if (!waiting.Writer.TryWrite(one)) throw new ObjectDisposedException(nameof(Database));
+        if (!waiting.Writer.TryWrite(one))
+            throw new ObjectDisposedException(nameof(Database));
         return (T)(await one.Done.Task)!;
     }
 
@@ -113,7 +129,8 @@ public sealed class Database : IDisposable
         while (waiting.Reader.WaitToReadAsync().AsTask().GetAwaiter().GetResult())
         {
             group.Clear();
-            while (group.Count < MostAtOnce && waiting.Reader.TryRead(out var one)) group.Add(one);
+            while (group.Count < MostAtOnce && waiting.Reader.TryRead(out var one))
+                group.Add(one);
             try
             {
                 Plainly(() => WriteGroup(group));
@@ -121,11 +138,14 @@ public sealed class Database : IDisposable
             }
             catch (Exception error)
             {
-                if (error is StorageFault fault) Fault = fault;
-                foreach (var one in group) one.Outcome = () => one.Done.TrySetException(error);
+                if (error is StorageFault fault)
+                    Fault = fault;
+                foreach (var one in group)
+                    one.Outcome = () => one.Done.TrySetException(error);
             }
 
-            foreach (var one in group) one.Outcome!();
+            foreach (var one in group)
+                one.Outcome!();
         }
     }
 
@@ -160,15 +180,20 @@ public sealed class Database : IDisposable
         return 0;
     }
 
-    /// <summary>Writes the whole store, as it is at one moment, to one file, while it may be in use. A backup that is there already is replaced.</summary>
+    /// <summary>
+    /// Writes the whole store, as it is at one moment, to one file, while it may be in use. A backup that is there already is replaced.
+    /// </summary>
     /// <param name="file">The file.</param>
     /// <exception cref="StorageFault">There is no store, or the file is somebody else's or cannot be written.</exception>
     public void Backup(string file)
     {
         var target = System.IO.Path.GetFullPath(file);
-        if (!File.Exists(Path)) throw new StorageFault($"There is no store at {Path}. Name it with --data.");
-        if (target == Path) throw new StorageFault("A backup needs a file of its own.");
-        if (File.Exists(target) && !IsOurs(target)) throw new StorageFault($"{target} is there already and is no backup of a store. Choose another file.");
+        if (!File.Exists(Path))
+            throw new StorageFault($"There is no store at {Path}. Name it with --data.");
+        if (target == Path)
+            throw new StorageFault("A backup needs a file of its own.");
+        if (File.Exists(target) && !IsOurs(target))
+            throw new StorageFault($"{target} is there already and is no backup of a store. Choose another file.");
         var beside = $"{target}.partial";
         try
         {
@@ -188,7 +213,10 @@ public sealed class Database : IDisposable
             Plainly(() =>
             {
                 using var connection = Open();
-                return connection.Execute("INSERT INTO backups VALUES (@target, @now) ON CONFLICT DO UPDATE SET written_at = excluded.written_at", new { target, now = DateTimeOffset.UtcNow.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture) });
+                return connection.Execute(
+                    "INSERT INTO backups VALUES (@target, @now) ON CONFLICT DO UPDATE SET written_at = excluded.written_at",
+                    new { target, now = DateTimeOffset.UtcNow.ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture) }
+                );
             });
         }
         catch (Exception error) when (error is IOException or UnauthorizedAccessException)
@@ -206,7 +234,11 @@ public sealed class Database : IDisposable
             using (var connection = Open())
             {
                 // Source: sqlite.org/pragma.html#pragma_wal_checkpoint; the first column is 0 when nobody was in the way.
-                if (connection.QueryFirst("PRAGMA wal_checkpoint(TRUNCATE)") is IDictionary<string, object> { Values: var told } && told.First() is 0L) return true;
+                if (
+                    connection.QueryFirst("PRAGMA wal_checkpoint(TRUNCATE)") is IDictionary<string, object> { Values: var told }
+                    && told.First() is 0L
+                )
+                    return true;
             }
 
             await Task.Delay(100);
@@ -226,22 +258,31 @@ public sealed class Database : IDisposable
     public void Dispose()
     {
         waiting.Writer.TryComplete();
-        if (writer.IsValueCreated) writer.Value.Join();
+        if (writer.IsValueCreated)
+            writer.Value.Join();
         watch?.Dispose();
     }
 
-    private static UpgradeEngine Scripts(string connectionString) => DeployChanges.To
-        .SqliteDatabase(connectionString)
-        .WithScriptsEmbeddedInAssembly(Assembly.GetExecutingAssembly())
-        .WithTransactionPerScript()
-        .LogTo(new NoOpUpgradeLog())
-        .Build();
+    private static UpgradeEngine Scripts(string connectionString) =>
+        DeployChanges
+            .To.SqliteDatabase(connectionString)
+            .WithScriptsEmbeddedInAssembly(Assembly.GetExecutingAssembly())
+            .WithTransactionPerScript()
+            .LogTo(new NoOpUpgradeLog())
+            .Build();
 
     private static bool IsOurs(string file)
     {
         try
         {
-            using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, Mode = SqliteOpenMode.ReadOnly, Pooling = false }.ToString());
+            using var connection = new SqliteConnection(
+                new SqliteConnectionStringBuilder
+                {
+                    DataSource = file,
+                    Mode = SqliteOpenMode.ReadOnly,
+                    Pooling = false,
+                }.ToString()
+            );
             connection.Open();
             return connection.ExecuteScalar<int>("PRAGMA application_id") == ApplicationId;
         }
@@ -254,13 +295,22 @@ public sealed class Database : IDisposable
     private void RefuseWhatIsNotOurs(SqliteConnection connection)
     {
         var tables = connection.Query<string>("SELECT name FROM sqlite_schema WHERE type = 'table'").ToHashSet(StringComparer.Ordinal);
-        if (tables.Count == 0) return;
+        if (tables.Count == 0)
+            return;
         // Those made before files said whose they are have the tables of the first script.
-        var known = connection.ExecuteScalar<int>("PRAGMA application_id") is var id && (id == ApplicationId || (id == 0 && tables.IsSupersetOf(["SchemaVersions", "promotions", "editions"])));
-        if (!known) throw new StorageFault($"{Path} is not a file of Rapid Ledger. Choose another with --data.");
+        var known =
+            connection.ExecuteScalar<int>("PRAGMA application_id") is var id
+            && (id == ApplicationId || (id == 0 && tables.IsSupersetOf(["SchemaVersions", "promotions", "editions"])));
+        if (!known)
+            throw new StorageFault($"{Path} is not a file of Rapid Ledger. Choose another with --data.");
         var ours = Scripts(connectionString).GetDiscoveredScripts().Select(script => script.Name).ToHashSet(StringComparer.Ordinal);
-        if (tables.Contains("SchemaVersions") && connection.Query<string>("SELECT ScriptName FROM SchemaVersions").FirstOrDefault(ran => !ours.Contains(ran)) is not null)
-            throw new StorageFault($"{Path} was written by a newer Rapid Ledger than this one. Start that one, or choose another file with --data.");
+        if (
+            tables.Contains("SchemaVersions")
+            && connection.Query<string>("SELECT ScriptName FROM SchemaVersions").FirstOrDefault(ran => !ours.Contains(ran)) is not null
+        )
+            throw new StorageFault(
+                $"{Path} was written by a newer Rapid Ledger than this one. Start that one, or choose another file with --data."
+            );
     }
 
     private T Plainly<T>(Func<T> work)

@@ -32,16 +32,40 @@ public sealed class KeyRepository(Database database, IClock clock)
 
     /// <summary>Keeps a key.</summary>
     /// <returns>Its id.</returns>
-    public Task<string> Add(string kind, string name, string hash) => database.Write((connection, transaction) =>
-    {
-        var next = connection.ExecuteScalar<long>("SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM store_keys", transaction: transaction);
-        var id = $"k{next}";
-        connection.Execute("INSERT INTO store_keys (id, kind, name, hash, made_at) VALUES (@id, @kind, @name, @hash, @now)", new { id, kind, name, hash, now = clock.GetCurrentInstant().ToString() }, transaction);
-        return id;
-    });
+    public Task<string> Add(string kind, string name, string hash) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                var next = connection.ExecuteScalar<long>(
+                    "SELECT coalesce(max(CAST(substr(id, 2) AS INTEGER)), 0) + 1 FROM store_keys",
+                    transaction: transaction
+                );
+                var id = $"k{next}";
+                connection.Execute(
+                    "INSERT INTO store_keys (id, kind, name, hash, made_at) VALUES (@id, @kind, @name, @hash, @now)",
+                    new
+                    {
+                        id,
+                        kind,
+                        name,
+                        hash,
+                        now = clock.GetCurrentInstant().ToString(),
+                    },
+                    transaction
+                );
+                return id;
+            }
+        );
 
     /// <summary>Withdraws a key.</summary>
     /// <returns>Whether there is one that was good.</returns>
-    public Task<bool> Withdraw(string id) => database.Write((connection, transaction) =>
-        connection.Execute("UPDATE store_keys SET withdrawn_at = @now WHERE id = @id AND withdrawn_at IS NULL", new { id, now = clock.GetCurrentInstant().ToString() }, transaction) == 1);
+    public Task<bool> Withdraw(string id) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute(
+                    "UPDATE store_keys SET withdrawn_at = @now WHERE id = @id AND withdrawn_at IS NULL",
+                    new { id, now = clock.GetCurrentInstant().ToString() },
+                    transaction
+                ) == 1
+        );
 }

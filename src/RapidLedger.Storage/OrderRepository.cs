@@ -16,13 +16,25 @@ namespace RapidLedger.Storage;
 /// <param name="Change">Goes up with every change of any order.</param>
 /// <param name="Back">How much of its total came back.</param>
 public sealed record StoredOrder(
-    string Id, string State, long PlacedAt, string Day, long? HeldUntil, long Edition, string? Shopper, bool Rehearsal, long Total, string Cart, string Result, string? Returned, long Change, long Back = 0)
+    string Id,
+    string State,
+    long PlacedAt,
+    string Day,
+    long? HeldUntil,
+    long Edition,
+    string? Shopper,
+    bool Rehearsal,
+    long Total,
+    string Cart,
+    string Result,
+    string? Returned,
+    long Change,
+    long Back = 0
+)
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StoredOrder()
-        : this("", "", 0, "", null, 0, null, false, 0, "", "", null, 0)
-    {
-    }
+        : this("", "", 0, "", null, 0, null, false, 0, "", "", null, 0) { }
 }
 
 /// <summary>An answer that was given to a call before.</summary>
@@ -33,9 +45,7 @@ public sealed record StoredAnswer(string Asked, int Status, string Answer)
 {
     // SQLite has no flags and one kind of whole number: the members are set one by one.
     private StoredAnswer()
-        : this("", 0, "")
-    {
-    }
+        : this("", 0, "") { }
 }
 
 /// <summary>What was sold of a SKU.</summary>
@@ -46,9 +56,7 @@ public sealed record SoldUnits(string Sku, long Units, long? Counted)
 {
     // Where a column may be empty the members are set one by one.
     private SoldUnits()
-        : this("", 0, null)
-    {
-    }
+        : this("", 0, null) { }
 }
 
 /// <summary>Orders, with all that they use up.</summary>
@@ -62,21 +70,28 @@ public sealed class OrderRepository(Database database)
     public async Task<T> Write<T>(Func<OrderTransaction, T> work, CancellationToken gone = default)
     {
         var lapsed = 0;
-        var done = await database.Write((connection, transaction) =>
-        {
-            var orders = new OrderTransaction(connection, transaction) { IsWriting = true };
-            var result = work(orders);
-            lapsed = orders.Lapsed;
-            return result;
-        }, gone);
-        if (lapsed > 0) Lapsed?.Invoke(lapsed);
+        var done = await database.Write(
+            (connection, transaction) =>
+            {
+                var orders = new OrderTransaction(connection, transaction) { IsWriting = true };
+                var result = work(orders);
+                lapsed = orders.Lapsed;
+                return result;
+            },
+            gone
+        );
+        if (lapsed > 0)
+            Lapsed?.Invoke(lapsed);
         return done;
     }
 
-    /// <summary>Lets the holds that are over lapse, if there are any, so that whoever reads next finds what they had used free again.</summary>
+    /// <summary>
+    /// Lets the holds that are over lapse, if there are any, so that whoever reads next finds what they had used free again.
+    /// </summary>
     /// <param name="now">In seconds of Unix time.</param>
     /// <returns>How many there were.</returns>
-    public async Task<int> Lapse(long now) => Read(transaction => transaction.IsAnyOver(now)) ? await Write(transaction => transaction.Lapse(now)) : 0;
+    public async Task<int> Lapse(long now) =>
+        Read(transaction => transaction.IsAnyOver(now)) ? await Write(transaction => transaction.Lapse(now)) : 0;
 
     /// <summary>Reads of orders as they are now: no hold that is over counts any more.</summary>
     /// <param name="now">In seconds of Unix time.</param>

@@ -17,13 +17,14 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     private const int AtOnce = 500;
 
-    private const string Select =
-        """
-        SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned, change, back FROM orders
+    private const string Select = """
+        SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned,
+            change, back FROM orders
         """;
 
     /// <summary>Whether what stands in the place of a shopper's id is nobody's own: a guest's, or of somebody who was forgotten.</summary>
-    public static bool IsStandIn(string shopper) => shopper.StartsWith(Guest, StringComparison.Ordinal) || shopper.StartsWith(Forgotten, StringComparison.Ordinal);
+    public static bool IsStandIn(string shopper) =>
+        shopper.StartsWith(Guest, StringComparison.Ordinal) || shopper.StartsWith(Forgotten, StringComparison.Ordinal);
 
     /// <summary>Whether anything can be written in it: what it reads then may not be on disk yet.</summary>
     public bool IsWriting { get; init; }
@@ -32,11 +33,14 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     internal int Lapsed { get; private set; }
 
     /// <summary>One order, or null.</summary>
-    public StoredOrder? Find(string id) => connection.QuerySingleOrDefault<StoredOrder>($"{Select} WHERE id = @id", new { id }, transaction);
+    public StoredOrder? Find(string id) =>
+        connection.QuerySingleOrDefault<StoredOrder>($"{Select} WHERE id = @id", new { id }, transaction);
 
     /// <summary>Orders that changed after a change, in the order of their changes.</summary>
     public IReadOnlyList<StoredOrder> ChangedAfter(long change, int take) =>
-        connection.Query<StoredOrder>($"{Select} WHERE change > @change ORDER BY change LIMIT @take", new { change, take }, transaction).AsList();
+        connection
+            .Query<StoredOrder>($"{Select} WHERE change > @change ORDER BY change LIMIT @take", new { change, take }, transaction)
+            .AsList();
 
     /// <summary>The last change of any order; 0: there is none.</summary>
     public long NewestChange() => connection.ExecuteScalar<long>("SELECT coalesce(max(change), 0) FROM orders", transaction: transaction);
@@ -45,65 +49,128 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <param name="before">Only such as changed before that change; none: from the newest.</param>
     /// <param name="among">Only these; null: all.</param>
     /// <param name="take">At most so many.</param>
-    public IReadOnlyList<StoredOrder> Newest(long? before, IReadOnlyCollection<string>? among, int take) => connection.Query<StoredOrder>(
-        $"{Select} WHERE change < @before {(among is null ? "" : "AND id IN @among")} ORDER BY change DESC LIMIT @take", new { before = before ?? long.MaxValue, among, take }, transaction).AsList();
+    public IReadOnlyList<StoredOrder> Newest(long? before, IReadOnlyCollection<string>? among, int take) =>
+        connection
+            .Query<StoredOrder>(
+                $"{Select} WHERE change < @before {(among is null ? "" : "AND id IN @among")} ORDER BY change DESC LIMIT @take",
+                new
+                {
+                    before = before ?? long.MaxValue,
+                    among,
+                    take,
+                },
+                transaction
+            )
+            .AsList();
 
-    /// <summary>The ids of orders that one may mean, the newest of each kind: their own id begins so, one of some shoppers bought, or a code was used.</summary>
+    /// <summary>
+    /// The ids of orders that one may mean, the newest of each kind: their own id begins so, one of some shoppers bought, or a code was
+    /// used.
+    /// </summary>
     /// <param name="beginning">How the id begins.</param>
     /// <param name="shoppers">The shoppers.</param>
     /// <param name="bare">The code, without hyphens and spaces.</param>
     /// <param name="most">At most so many of each kind.</param>
-    public IReadOnlyList<string> Meant(string beginning, IReadOnlyCollection<string> shoppers, string bare, int most) => connection.Query<string>(
-        """
-        SELECT id FROM (SELECT id FROM orders WHERE id >= @beginning AND id < @behind LIMIT @most)
-        UNION SELECT id FROM (SELECT id FROM orders WHERE shopper IN @shoppers ORDER BY change DESC LIMIT @most)
-        UNION SELECT order_id FROM (SELECT order_id FROM order_codes WHERE bare = @bare LIMIT @most)
-        """,
-        new { beginning, behind = beginning + char.MaxValue, shoppers, bare, most },
-        transaction).AsList();
+    public IReadOnlyList<string> Meant(string beginning, IReadOnlyCollection<string> shoppers, string bare, int most) =>
+        connection
+            .Query<string>(
+                """
+                SELECT id FROM (SELECT id FROM orders WHERE id >= @beginning AND id < @behind LIMIT @most)
+                UNION SELECT id FROM (SELECT id FROM orders WHERE shopper IN @shoppers ORDER BY change DESC LIMIT @most)
+                UNION SELECT order_id FROM (SELECT order_id FROM order_codes WHERE bare = @bare LIMIT @most)
+                """,
+                new
+                {
+                    beginning,
+                    behind = beginning + char.MaxValue,
+                    shoppers,
+                    bare,
+                    most,
+                },
+                transaction
+            )
+            .AsList();
 
     /// <summary>The number of the newest edition; 0: there is none.</summary>
     public long NewestEdition() => PromotionRepository.Newest(connection, transaction);
 
     /// <summary>How many orders a shopper holds.</summary>
-    public long HeldBy(string shopper) => connection.ExecuteScalar<long>("SELECT count(*) FROM orders WHERE shopper = @shopper AND state = 'held' AND NOT rehearsal", new { shopper }, transaction);
+    public long HeldBy(string shopper) =>
+        connection.ExecuteScalar<long>(
+            "SELECT count(*) FROM orders WHERE shopper = @shopper AND state = 'held' AND NOT rehearsal",
+            new { shopper },
+            transaction
+        );
 
     /// <summary>What has been used by promotion: in all, by a shopper, on one of the store's days.</summary>
     public IReadOnlyList<StoredUsage> Usage(string day, string? shopper) => UsageCounters.Read(connection, transaction, day, shopper);
 
     /// <summary>What a shopper has used, by promotion.</summary>
     public IReadOnlyList<(string Promotion, long Uses)> UsesBy(string shopper) =>
-        connection.Query<(string, long)>("SELECT promotion_id, uses FROM shopper_uses WHERE shopper_id = @shopper AND uses > 0", new { shopper }, transaction).AsList();
+        connection
+            .Query<(string, long)>(
+                "SELECT promotion_id, uses FROM shopper_uses WHERE shopper_id = @shopper AND uses > 0",
+                new { shopper },
+                transaction
+            )
+            .AsList();
 
     /// <summary>The most that a promotion was used on one day, and by one shopper.</summary>
-    public (long OnADay, long ByAShopper) MostUses(string promotion) => connection.QuerySingle<(long, long)>(
-        """
-        SELECT (SELECT coalesce(max(uses), 0) FROM day_uses WHERE promotion_id = @promotion),
-               (SELECT coalesce(max(uses), 0) FROM shopper_uses WHERE promotion_id = @promotion)
-        """,
-        new { promotion },
-        transaction);
+    public (long OnADay, long ByAShopper) MostUses(string promotion) =>
+        connection.QuerySingle<(long, long)>(
+            """
+            SELECT (SELECT coalesce(max(uses), 0) FROM day_uses WHERE promotion_id = @promotion),
+                   (SELECT coalesce(max(uses), 0) FROM shopper_uses WHERE promotion_id = @promotion)
+            """,
+            new { promotion },
+            transaction
+        );
 
     /// <summary>The codes that were used more often than they may be.</summary>
     public IReadOnlyList<string> UsedTooOften() =>
-        connection.Query<string>("SELECT written FROM codes JOIN batches ON batches.id = batch_id WHERE codes.used > uses_each AND drawn = 0 ORDER BY bare", transaction: transaction).AsList();
+        connection
+            .Query<string>(
+                "SELECT written FROM codes JOIN batches ON batches.id = batch_id WHERE codes.used > uses_each AND drawn = 0 ORDER BY bare",
+                transaction: transaction
+            )
+            .AsList();
 
     /// <summary>The cards of a batch from which more was drawn than they hold.</summary>
     /// <param name="batch">The batch.</param>
     /// <param name="holds">What each holds, in minor units of the base currency.</param>
     public IReadOnlyList<string> Overdrawn(string batch, long holds) =>
-        connection.Query<string>("SELECT written FROM codes WHERE batch_id = @batch AND drawn > @holds ORDER BY bare", new { batch, holds }, transaction).AsList();
+        connection
+            .Query<string>(
+                "SELECT written FROM codes WHERE batch_id = @batch AND drawn > @holds ORDER BY bare",
+                new { batch, holds },
+                transaction
+            )
+            .AsList();
 
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 
     /// <summary>Those of some SKUs of which anything was sold, or that were counted.</summary>
     public IReadOnlyList<SoldUnits> Sold(IEnumerable<string> skus) =>
-        [.. skus.Chunk(AtOnce).SelectMany(some => connection.Query<SoldUnits>("SELECT sku, units, counted FROM sold WHERE (units > 0 OR counted IS NOT NULL) AND sku IN @some", new { some }, transaction))];
+        [
+            .. skus.Chunk(AtOnce)
+                .SelectMany(some =>
+                    connection.Query<SoldUnits>(
+                        "SELECT sku, units, counted FROM sold WHERE (units > 0 OR counted IS NOT NULL) AND sku IN @some",
+                        new { some },
+                        transaction
+                    )
+                ),
+        ];
 
     /// <summary>Whether there are holds that are over and have not lapsed yet.</summary>
     /// <param name="now">In seconds of Unix time.</param>
-    public bool IsAnyOver(long now) => connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM orders WHERE state = 'held' AND held_until <= @now)", new { now }, transaction);
+    public bool IsAnyOver(long now) =>
+        connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM orders WHERE state = 'held' AND held_until <= @now)",
+            new { now },
+            transaction
+        );
 
     /// <summary>One shopper, or null.</summary>
     public StoredShopper? Shopper(string id) =>
@@ -114,15 +181,30 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     /// <summary>The answer that a call got before, or null.</summary>
     public StoredAnswer? Answer(string caller, string key) =>
-        connection.QuerySingleOrDefault<StoredAnswer>("SELECT asked, status, answer FROM answers WHERE caller = @caller AND key = @key", new { caller, key }, transaction);
+        connection.QuerySingleOrDefault<StoredAnswer>(
+            "SELECT asked, status, answer FROM answers WHERE caller = @caller AND key = @key",
+            new { caller, key },
+            transaction
+        );
 
     /// <summary>Keeps the answer to a call.</summary>
-    public void Keep(string caller, string key, StoredAnswer answer) => connection.Execute(
-        "INSERT INTO answers (caller, key, asked, status, answer) VALUES (@caller, @key, @Asked, @Status, @Answer)",
-        new { caller, key, answer.Asked, answer.Status, answer.Answer },
-        transaction);
+    public void Keep(string caller, string key, StoredAnswer answer) =>
+        connection.Execute(
+            "INSERT INTO answers (caller, key, asked, status, answer) VALUES (@caller, @key, @Asked, @Status, @Answer)",
+            new
+            {
+                caller,
+                key,
+                answer.Asked,
+                answer.Status,
+                answer.Answer,
+            },
+            transaction
+        );
 
-    /// <summary>What stands for a guest in the place of a shopper's id: their key, an address or a device, hashed with a secret of the store.</summary>
+    /// <summary>
+    /// What stands for a guest in the place of a shopper's id: their key, an address or a device, hashed with a secret of the store.
+    /// </summary>
     public string GuestOf(string key)
     {
         var secret = connection.ExecuteScalar<byte[]>("SELECT guest FROM secrets", transaction: transaction)!;
@@ -137,16 +219,39 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         connection.Execute(
             """
             INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change)
-            VALUES (@Id, @State, @PlacedAt, @Day, @HeldUntil, @Edition, @Shopper, @Rehearsal, @Total, @Cart, @Result, NULL, (SELECT coalesce(max(change), 0) + 1 FROM orders))
+            VALUES (@Id, @State, @PlacedAt, @Day, @HeldUntil, @Edition, @Shopper, @Rehearsal, @Total, @Cart, @Result, NULL,
+                (SELECT coalesce(max(change), 0) + 1 FROM orders))
             """,
             order,
-            transaction);
+            transaction
+        );
         foreach (var use in used.Promotions)
             connection.Execute(
                 "INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts) VALUES (@Promotion, @Shopper, @PlacedAt, @Amount, @Id, @Day, @Drawn, @counts)",
-                new { use.Promotion, order.Shopper, order.PlacedAt, use.Amount, order.Id, order.Day, use.Drawn, counts = !order.Rehearsal },
-                transaction);
-        foreach (var code in used.Codes) connection.Execute("INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)", new { order.Id, code.Bare, code.Drawn }, transaction);
+                new
+                {
+                    use.Promotion,
+                    order.Shopper,
+                    order.PlacedAt,
+                    use.Amount,
+                    order.Id,
+                    order.Day,
+                    use.Drawn,
+                    counts = !order.Rehearsal,
+                },
+                transaction
+            );
+        foreach (var code in used.Codes)
+            connection.Execute(
+                "INSERT INTO order_codes (order_id, bare, drawn) VALUES (@Id, @Bare, @Drawn)",
+                new
+                {
+                    order.Id,
+                    code.Bare,
+                    code.Drawn,
+                },
+                transaction
+            );
         for (var position = 0; position < used.Payments.Count; position++)
         {
             var payment = used.Payments[position];
@@ -155,12 +260,35 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
                 INSERT INTO order_payments (order_id, position, promotion_id, code, bare, paid, here, in_base, keeps_rest)
                 VALUES (@Id, @position, @Promotion, @Code, @Bare, @Paid, @Here, @InBase, @KeepsRest)
                 """,
-                new { order.Id, position, payment.Promotion, payment.Code, payment.Bare, payment.Paid, payment.Here, payment.InBase, payment.KeepsRest },
-                transaction);
+                new
+                {
+                    order.Id,
+                    position,
+                    payment.Promotion,
+                    payment.Code,
+                    payment.Bare,
+                    payment.Paid,
+                    payment.Here,
+                    payment.InBase,
+                    payment.KeepsRest,
+                },
+                transaction
+            );
         }
 
-        foreach (var (sku, count) in used.Units) connection.Execute("INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)", new { order.Id, sku, count }, transaction);
-        if (!order.Rehearsal) Use(order, 1, Spent(order));
+        foreach (var (sku, count) in used.Units)
+            connection.Execute(
+                "INSERT INTO order_units (order_id, sku, units) VALUES (@Id, @sku, @count)",
+                new
+                {
+                    order.Id,
+                    sku,
+                    count,
+                },
+                transaction
+            );
+        if (!order.Rehearsal)
+            Use(order, 1, Spent(order));
     }
 
     /// <summary>Moves an order on; what it uses begins or ends to count where the state says so.</summary>
@@ -172,12 +300,26 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     {
         connection.Execute(
             "UPDATE orders SET state = @state, returned = coalesce(@returned, returned), back = @back, change = (SELECT max(change) + 1 FROM orders) WHERE id = @Id",
-            new { order.Id, state, returned, back = back ?? (state == "givenBack" ? order.Total : order.State == "givenBack" ? 0 : order.Back) },
-            transaction);
+            new
+            {
+                order.Id,
+                state,
+                returned,
+                back = back
+                    ?? (
+                        state == "givenBack" ? order.Total
+                        : order.State == "givenBack" ? 0
+                        : order.Back
+                    ),
+            },
+            transaction
+        );
         var moved = Find(order.Id)!;
-        if (order.Rehearsal) return moved;
+        if (order.Rehearsal)
+            return moved;
         var (before, after) = (Counts(order.State), Counts(state));
-        if (before != after) connection.Execute("UPDATE redemptions SET counts = @after WHERE order_id = @Id", new { order.Id, after }, transaction);
+        if (before != after)
+            connection.Execute("UPDATE redemptions SET counts = @after WHERE order_id = @Id", new { order.Id, after }, transaction);
         Use(order, after - before, Spent(moved) - Spent(order));
         return moved;
     }
@@ -187,8 +329,11 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <returns>How many there were.</returns>
     public int Lapse(long now)
     {
-        var over = connection.Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction).AsList();
-        foreach (var order in over) Move(order, "lapsed");
+        var over = connection
+            .Query<StoredOrder>($"{Select} WHERE state = 'held' AND held_until <= @now", new { now }, transaction)
+            .AsList();
+        foreach (var order in over)
+            Move(order, "lapsed");
         Lapsed += over.Count;
         return over.Count;
     }
@@ -196,11 +341,24 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>What cards paid of an order, in the order in which they paid.</summary>
     /// <param name="id">The order.</param>
     public IReadOnlyList<CreditPayment> PaymentsOf(string id) =>
-    [
-        // Row by row: SQLite has no flags.
-        .. connection.Query("SELECT promotion_id, code, bare, paid, here, in_base, keeps_rest FROM order_payments WHERE order_id = @id ORDER BY position", new { id }, transaction)
-            .Select(row => new CreditPayment((string)row.promotion_id, (string)row.code, (string?)row.bare, (long)row.paid, (long)row.here, (long)row.in_base, row.keeps_rest == 1)),
-    ];
+        [
+            // Row by row: SQLite has no flags.
+            .. connection
+                .Query(
+                    "SELECT promotion_id, code, bare, paid, here, in_base, keeps_rest FROM order_payments WHERE order_id = @id ORDER BY position",
+                    new { id },
+                    transaction
+                )
+                .Select(row => new CreditPayment(
+                    (string)row.promotion_id,
+                    (string)row.code,
+                    (string?)row.bare,
+                    (long)row.paid,
+                    (long)row.here,
+                    (long)row.in_base,
+                    row.keeps_rest == 1
+                )),
+        ];
 
     /// <summary>Sets anew what an order draws from a card.</summary>
     /// <param name="order">The order.</param>
@@ -208,22 +366,38 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <param name="drawn">In minor units of the base currency.</param>
     public void Draw(StoredOrder order, CreditPayment payment, long drawn)
     {
-        var to = new { order.Id, payment.Promotion, payment.Bare, drawn, counts = !order.Rehearsal && Counts(order.State) == 1 };
-        if (payment.Bare is null) connection.Execute("UPDATE redemptions SET drawn = @drawn WHERE order_id = @Id AND promotion_id = @Promotion", to, transaction);
-        else connection.Execute(
-            """
-            UPDATE codes SET drawn = codes.drawn + @drawn - order_codes.drawn
-            FROM order_codes WHERE @counts AND order_codes.order_id = @Id AND order_codes.bare = @Bare AND codes.bare = @Bare;
-            UPDATE order_codes SET drawn = @drawn WHERE order_id = @Id AND bare = @Bare;
-            """,
-            to,
-            transaction);
+        var to = new
+        {
+            order.Id,
+            payment.Promotion,
+            payment.Bare,
+            drawn,
+            counts = !order.Rehearsal && Counts(order.State) == 1,
+        };
+        if (payment.Bare is null)
+            connection.Execute("UPDATE redemptions SET drawn = @drawn WHERE order_id = @Id AND promotion_id = @Promotion", to, transaction);
+        else
+            connection.Execute(
+                """
+                UPDATE codes SET drawn = codes.drawn + @drawn - order_codes.drawn
+                FROM order_codes WHERE @counts AND order_codes.order_id = @Id AND order_codes.bare = @Bare AND codes.bare = @Bare;
+                UPDATE order_codes SET drawn = @drawn WHERE order_id = @Id AND bare = @Bare;
+                """,
+                to,
+                transaction
+            );
     }
 
     /// <summary>The uses of promotions by an order.</summary>
     /// <param name="id">The order.</param>
     public IReadOnlyList<PromotionUse> UsesOf(string id) =>
-        connection.Query<PromotionUse>("SELECT promotion_id AS Promotion, amount AS Amount, drawn AS Drawn FROM redemptions WHERE order_id = @id ORDER BY id", new { id }, transaction).AsList();
+        connection
+            .Query<PromotionUse>(
+                "SELECT promotion_id AS Promotion, amount AS Amount, drawn AS Drawn FROM redemptions WHERE order_id = @id ORDER BY id",
+                new { id },
+                transaction
+            )
+            .AsList();
 
     /// <summary>The codes of batches that an order used.</summary>
     public IReadOnlyList<CodeUse> CodesOf(string id) =>
@@ -234,40 +408,67 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
 
     /// <summary>Sets the stock of a SKU anew, as it was counted: earlier orders no longer move it.</summary>
-    public void SetStock(string sku, long counted) => connection.Execute(
-        """
-        DELETE FROM order_units WHERE sku = @sku;
-        INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @counted) ON CONFLICT DO UPDATE SET units = 0, counted = excluded.counted;
-        UPDATE written SET uses = uses + 1;
-        """,
-        new { sku, counted },
-        transaction);
+    public void SetStock(string sku, long counted) =>
+        connection.Execute(
+            """
+            DELETE FROM order_units WHERE sku = @sku;
+            INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @counted) ON CONFLICT DO UPDATE
+                SET units = 0, counted = excluded.counted;
+            UPDATE written SET uses = uses + 1;
+            """,
+            new { sku, counted },
+            transaction
+        );
 
     /// <summary>Moves the stock of a SKU without counting it anew: what was sold of it stays sold.</summary>
     /// <param name="sku">Which.</param>
     /// <param name="stock">What the catalogue says of it, from which it moves if it was never counted.</param>
     /// <param name="by">By how much.</param>
-    public void MoveStock(string sku, long? stock, long by) => connection.Execute(
-        """
-        INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @stock + @by) ON CONFLICT DO UPDATE SET counted = coalesce(counted, @stock) + @by;
-        UPDATE written SET uses = uses + 1;
-        """,
-        new { sku, stock, by },
-        transaction);
+    public void MoveStock(string sku, long? stock, long by) =>
+        connection.Execute(
+            """
+            INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @stock + @by) ON CONFLICT DO UPDATE
+                SET counted = coalesce(counted, @stock) + @by;
+            UPDATE written SET uses = uses + 1;
+            """,
+            new
+            {
+                sku,
+                stock,
+                by,
+            },
+            transaction
+        );
 
     /// <summary>Lets the stock of a SKU be as the catalogue says, less what was sold.</summary>
-    public void Uncount(string sku) => connection.Execute("UPDATE sold SET counted = NULL WHERE sku = @sku; UPDATE written SET uses = uses + 1;", new { sku }, transaction);
+    public void Uncount(string sku) =>
+        connection.Execute(
+            "UPDATE sold SET counted = NULL WHERE sku = @sku; UPDATE written SET uses = uses + 1;",
+            new { sku },
+            transaction
+        );
 
-    /// <summary>Forgets a shopper: in orders and uses another id stands in the place of theirs, and counters stay. The same id is a new shopper from then on.</summary>
+    /// <summary>
+    /// Forgets a shopper: in orders and uses another id stands in the place of theirs, and counters stay. The same id is a new shopper from
+    /// then on.
+    /// </summary>
     /// <param name="id">Whom.</param>
     /// <returns>In how many orders; null: there is nobody of that id.</returns>
     public long? Forget(string id)
     {
-        var isKnown = connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id) OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id)", new { id }, transaction);
-        if (!isKnown) return null;
+        var isKnown = connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id) OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id)",
+            new { id },
+            transaction
+        );
+        if (!isKnown)
+            return null;
         var nobody = $"{Forgotten}{Guid.NewGuid():n}";
         var orders = connection.Execute(
-            "UPDATE orders SET shopper = @nobody, cart = json_replace(cart, '$.shopper', json_object('id', @nobody)) WHERE shopper = @id", new { id, nobody }, transaction);
+            "UPDATE orders SET shopper = @nobody, cart = json_replace(cart, '$.shopper', json_object('id', @nobody)) WHERE shopper = @id",
+            new { id, nobody },
+            transaction
+        );
         connection.Execute(
             """
             UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
@@ -277,20 +478,31 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             UPDATE written SET uses = uses + 1;
             """,
             new { id, nobody },
-            transaction);
+            transaction
+        );
         return orders;
     }
 
-    internal static IReadOnlyList<StandingCode> Standing(SqliteConnection connection, SqliteTransaction? transaction, IEnumerable<string> bare)
+    internal static IReadOnlyList<StandingCode> Standing(
+        SqliteConnection connection,
+        SqliteTransaction? transaction,
+        IEnumerable<string> bare
+    )
     {
         string[] asked = [.. bare.Distinct(StringComparer.Ordinal)];
-        return asked.Length == 0 ? [] : connection.Query<StandingCode>(
-            """
-            SELECT bare, batch_id AS BatchId, codes.void OR batches.void AS Void, codes.used, drawn, uses_each AS UsesEach, last_day AS LastDay
-            FROM codes JOIN batches ON batches.id = batch_id WHERE bare IN @asked
-            """,
-            new { asked },
-            transaction).AsList();
+        return asked.Length == 0
+            ? []
+            : connection
+                .Query<StandingCode>(
+                    """
+                    SELECT bare, batch_id AS BatchId, codes.void
+                        OR batches.void AS Void, codes.used, drawn, uses_each AS UsesEach, last_day AS LastDay
+                    FROM codes JOIN batches ON batches.id = batch_id WHERE bare IN @asked
+                    """,
+                    new { asked },
+                    transaction
+                )
+                .AsList();
     }
 
     private static int Counts(string state) => state is "held" or "taken" ? 1 : 0;
@@ -301,23 +513,40 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     // What an order uses up beside its promotions: codes, cards, stock, and what the shopper has bought so far.
     private void Use(StoredOrder order, int by, long spent)
     {
-        if (by != 0) connection.Execute(
-            """
-            UPDATE codes SET used = used + @by, drawn = codes.drawn + @by * order_codes.drawn, last_used_at = max(coalesce(last_used_at, 0), @PlacedAt)
-            FROM order_codes WHERE order_codes.order_id = @Id AND order_codes.bare = codes.bare;
-            INSERT INTO sold (sku, units) SELECT sku, 0 FROM order_units WHERE order_id = @Id ON CONFLICT DO NOTHING;
-            UPDATE sold SET units = sold.units + @by * order_units.units FROM order_units WHERE order_units.order_id = @Id AND order_units.sku = sold.sku;
-            """,
-            new { order.Id, order.PlacedAt, by },
-            transaction);
-        if (by == 0 && spent == 0) return;
-        if (order.Shopper is not { } shopper || IsStandIn(shopper)) return;
+        if (by != 0)
+            connection.Execute(
+                """
+                UPDATE codes SET used = used + @by, drawn = codes.drawn + @by * order_codes.drawn,
+                    last_used_at = max(coalesce(last_used_at, 0), @PlacedAt)
+                FROM order_codes WHERE order_codes.order_id = @Id AND order_codes.bare = codes.bare;
+                INSERT INTO sold (sku, units) SELECT sku, 0 FROM order_units WHERE order_id = @Id ON CONFLICT DO NOTHING;
+                UPDATE sold SET units = sold.units + @by * order_units.units FROM order_units WHERE order_units.order_id = @Id
+                    AND order_units.sku = sold.sku;
+                """,
+                new
+                {
+                    order.Id,
+                    order.PlacedAt,
+                    by,
+                },
+                transaction
+            );
+        if (by == 0 && spent == 0)
+            return;
+        if (order.Shopper is not { } shopper || IsStandIn(shopper))
+            return;
         connection.Execute(
             """
             INSERT INTO shoppers (id, name, groups, orders, spent) VALUES (@shopper, @shopper, '', 0, 0) ON CONFLICT DO NOTHING;
             UPDATE shoppers SET placed_orders = placed_orders + @orders, placed_spent = placed_spent + @amount WHERE id = @shopper;
             """,
-            new { shopper, orders = by, amount = spent },
-            transaction);
+            new
+            {
+                shopper,
+                orders = by,
+                amount = spent,
+            },
+            transaction
+        );
     }
 }

@@ -14,7 +14,15 @@ namespace RapidLedger.Storage;
 /// <param name="Draft">What is being written, as typed; null: nothing beside the saved version.</param>
 /// <param name="Revision">Goes up with every write; a writer says which one it has seen.</param>
 /// <param name="TouchedAt">When it was last written, as an ISO 8601 instant.</param>
-public sealed record StoredPromotion(string Id, string State, long? Version, string? Document, string? Draft, long Revision, string TouchedAt)
+public sealed record StoredPromotion(
+    string Id,
+    string State,
+    long? Version,
+    string? Document,
+    string? Draft,
+    long Revision,
+    string TouchedAt
+)
 {
     /// <summary>What the desk shows: the draft, else the saved version.</summary>
     public string Shown => Draft ?? Document ?? "{}";
@@ -75,8 +83,7 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     // SQLite takes so many parameters at once and more (sqlite.org/limits.html).
     private const int AtOnce = 500;
 
-    private const string Select =
-        """
+    private const string Select = """
         SELECT promotions.id, state, promotions.version, versions.document, draft, revision, touched_at AS TouchedAt
         FROM promotions LEFT JOIN versions ON versions.promotion_id = promotions.id AND versions.version = promotions.version
         """;
@@ -99,7 +106,11 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     public IReadOnlyList<StoredPromotion> Find(IReadOnlyCollection<string> ids)
     {
         using var connection = database.Open();
-        return [.. ids.Chunk(AtOnce).SelectMany(some => connection.Query<StoredPromotion>($"{Select} WHERE promotions.id IN @some", new { some }))];
+        return
+        [
+            .. ids.Chunk(AtOnce)
+                .SelectMany(some => connection.Query<StoredPromotion>($"{Select} WHERE promotions.id IN @some", new { some })),
+        ];
     }
 
     /// <summary>The ids of those that were written, begun or thrown away since.</summary>
@@ -140,57 +151,101 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
 
     /// <summary>Begins a promotion with a draft. The id is the next of the form <c>p12</c>; none is ever given twice.</summary>
     /// <param name="draft">Gives the draft for an id.</param>
-    public Task<StoredPromotion> Begin(Func<string, string> draft) => database.Write((connection, transaction) =>
-    {
-        string id;
-        // A file may have brought one of that form.
-        do id = $"p{connection.ExecuteScalar<long>("UPDATE written SET begun = begun + 1 RETURNING begun", transaction: transaction)}";
-        while (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM promotion_ids WHERE id = @id)", new { id }, transaction));
-        connection.Execute(
-            "INSERT INTO promotions (id, state, draft, revision, touched_at) VALUES (@id, 'draft', @draft, 1, @now)",
-            new { id, draft = draft(id), now = Now() },
-            transaction);
-        return Find(connection, transaction, id)!;
-    });
+    public Task<StoredPromotion> Begin(Func<string, string> draft) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                string id;
+                // A file may have brought one of that form.
+                do id =
+                    $"p{connection.ExecuteScalar<long>("UPDATE written SET begun = begun + 1 RETURNING begun", transaction: transaction)}";
+                while (
+                    connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM promotion_ids WHERE id = @id)", new { id }, transaction)
+                );
+                connection.Execute(
+                    "INSERT INTO promotions (id, state, draft, revision, touched_at) VALUES (@id, 'draft', @draft, 1, @now)",
+                    new
+                    {
+                        id,
+                        draft = draft(id),
+                        now = Now(),
+                    },
+                    transaction
+                );
+                return Find(connection, transaction, id)!;
+            }
+        );
 
     /// <summary>Puts a saved promotion in, with its state; for filling an empty database. A live one joins the next edition.</summary>
-    public Task Add(IEnumerable<(string Id, string State, string Document)> promotions) => database.Write((connection, transaction) =>
-    {
-        foreach (var (id, state, document) in promotions)
-        {
-            connection.Execute(
-                "INSERT INTO promotions (id, state, version, draft, revision, touched_at) VALUES (@id, @state, @version, @draft, 1, @now)",
-                new { id, state, version = state == "draft" ? (int?)null : 1, draft = state == "draft" ? document : null, now = Now() },
-                transaction);
-            if (state != "draft") Save(connection, transaction, id, 1, document);
-        }
+    public Task Add(IEnumerable<(string Id, string State, string Document)> promotions) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                foreach (var (id, state, document) in promotions)
+                {
+                    connection.Execute(
+                        "INSERT INTO promotions (id, state, version, draft, revision, touched_at) VALUES (@id, @state, @version, @draft, 1, @now)",
+                        new
+                        {
+                            id,
+                            state,
+                            version = state == "draft" ? (int?)null : 1,
+                            draft = state == "draft" ? document : null,
+                            now = Now(),
+                        },
+                        transaction
+                    );
+                    if (state != "draft")
+                        Save(connection, transaction, id, 1, document);
+                }
 
-        Publish(connection, transaction, null, null);
-        return 0;
-    });
+                Publish(connection, transaction, null, null);
+                return 0;
+            }
+        );
 
     /// <summary>Adds uses; for filling an empty database.</summary>
-    public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, LocalDate Day, long Amount)> redemptions) => database.Write((connection, transaction) =>
-        connection.Execute(
-            "INSERT INTO redemptions (promotion_id, shopper_id, at, day, amount) VALUES (@Promotion, @Shopper, @At, @Day, @Amount)",
-            redemptions.Select(entry => new { entry.Promotion, entry.Shopper, At = entry.At.ToUnixTimeSeconds(), Day = LocalDatePattern.Iso.Format(entry.Day), entry.Amount }),
-            transaction));
+    public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, LocalDate Day, long Amount)> redemptions) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute(
+                    "INSERT INTO redemptions (promotion_id, shopper_id, at, day, amount) VALUES (@Promotion, @Shopper, @At, @Day, @Amount)",
+                    redemptions.Select(entry => new
+                    {
+                        entry.Promotion,
+                        entry.Shopper,
+                        At = entry.At.ToUnixTimeSeconds(),
+                        Day = LocalDatePattern.Iso.Format(entry.Day),
+                        entry.Amount,
+                    }),
+                    transaction
+                )
+        );
 
     /// <summary>Keeps a draft as typed; none: there is nothing beside the saved version.</summary>
-    public Task<WriteOutcome> KeepDraft(string id, long seen, string? draft) => Change(id, seen, (connection, transaction, _) =>
-        connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction));
+    public Task<WriteOutcome> KeepDraft(string id, long seen, string? draft) =>
+        Change(id, seen, (connection, transaction, _) =>
+            connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction)
+        );
 
     /// <summary>Throws the draft away; a promotion that was never saved goes with it.</summary>
-    public Task<WriteOutcome> DropDraft(string id, long seen) => Change(id, seen, (connection, transaction, current) =>
-        connection.Execute(
-            current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id", new { id }, transaction));
+    public Task<WriteOutcome> DropDraft(string id, long seen) =>
+        Change(id, seen, (connection, transaction, current) =>
+            connection.Execute(
+                current.Version is null ? "DELETE FROM promotions WHERE id = @id" : "UPDATE promotions SET draft = NULL WHERE id = @id",
+                new { id },
+                transaction
+            )
+        );
 
     /// <summary>Saves a document as the next version, in a state, and publishes an edition if what is live changes.</summary>
-    public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null, LiveCheck? check = null) => Change(id, seen, check, (connection, transaction, current) =>
-    {
-        SaveNext(connection, transaction, current, document, state, null);
-        if (state == "live" || current.State == "live") Publish(connection, transaction, id, reason);
-    });
+    public Task<WriteOutcome> Save(string id, long seen, string document, string state, string? reason = null, LiveCheck? check = null) =>
+        Change(id, seen, check, (connection, transaction, current) =>
+        {
+            SaveNext(connection, transaction, current, document, state, null);
+            if (state == "live" || current.State == "live")
+                Publish(connection, transaction, id, reason);
+        });
 
     /// <summary>Saves a document as the next version beside a draft, its state as it is, and publishes an edition if it is live.</summary>
     /// <param name="id">Which.</param>
@@ -198,12 +253,16 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     /// <param name="document">The next version; null: it was never saved, only the draft changes.</param>
     /// <param name="draft">The draft beside it; null: there is none.</param>
     /// <param name="reason">Why, if somebody says so.</param>
-    public Task<WriteOutcome> Rewrite(string id, long seen, string? document, string? draft, string? reason = null) => Change(id, seen, (connection, transaction, current) =>
-    {
-        if (document is null) connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction);
-        else SaveNext(connection, transaction, current, document, current.State, draft);
-        if (document is not null && current.State == "live") Publish(connection, transaction, id, reason);
-    });
+    public Task<WriteOutcome> Rewrite(string id, long seen, string? document, string? draft, string? reason = null) =>
+        Change(id, seen, (connection, transaction, current) =>
+        {
+            if (document is null)
+                connection.Execute("UPDATE promotions SET draft = @draft WHERE id = @id", new { id, draft }, transaction);
+            else
+                SaveNext(connection, transaction, current, document, current.State, draft);
+            if (document is not null && current.State == "live")
+                Publish(connection, transaction, id, reason);
+        });
 
     /// <summary>Changes only the state of a saved promotion, and publishes an edition if what is live changes.</summary>
     /// <param name="id">Which.</param>
@@ -212,64 +271,152 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     /// <param name="dropsDraft">Whether the draft goes with it; else it stays as it is.</param>
     /// <param name="reason">Why, if somebody says so.</param>
     /// <param name="check">What was looked at before it becomes live; null: it does not.</param>
-    public Task<WriteOutcome> SetState(string id, long seen, string state, bool dropsDraft = false, string? reason = null, LiveCheck? check = null) => Change(id, seen, check, (connection, transaction, current) =>
-    {
-        connection.Execute("UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id", new { id, state, dropsDraft }, transaction);
-        if ((state == "live") != (current.State == "live")) Publish(connection, transaction, id, reason);
-    });
+    public Task<WriteOutcome> SetState(
+        string id,
+        long seen,
+        string state,
+        bool dropsDraft = false,
+        string? reason = null,
+        LiveCheck? check = null
+    ) => Change(id, seen, check, (connection, transaction, current) =>
+        {
+            connection.Execute(
+                "UPDATE promotions SET state = @state, draft = CASE WHEN @dropsDraft THEN NULL ELSE draft END WHERE id = @id",
+                new
+                {
+                    id,
+                    state,
+                    dropsDraft,
+                },
+                transaction
+            );
+            if ((state == "live") != (current.State == "live"))
+                Publish(connection, transaction, id, reason);
+        });
 
     /// <summary>What is said to be meant as written in a promotion, the latest first.</summary>
     public IReadOnlyList<StoredMeaning> Meant(string id)
     {
         using var connection = database.Open();
-        return connection.Query<StoredMeaning>("SELECT finding, words, meant_at AS MeantAt FROM meant WHERE promotion_id = @id ORDER BY meant_at DESC, finding", new { id }).AsList();
+        return connection
+            .Query<StoredMeaning>(
+                "SELECT finding, words, meant_at AS MeantAt FROM meant WHERE promotion_id = @id ORDER BY meant_at DESC, finding",
+                new { id }
+            )
+            .AsList();
     }
 
     /// <summary>Notes that something is meant as written, or no longer.</summary>
     /// <returns>Whether there is such a promotion.</returns>
-    public Task<bool> Mean(string id, string finding, string words, bool isMeant) => database.Write((connection, transaction) =>
-    {
-        if (Find(connection, transaction, id) is null) return false;
-        connection.Execute(
-            isMeant ? "INSERT INTO meant (promotion_id, finding, words, meant_at) VALUES (@id, @finding, @words, @now) ON CONFLICT DO NOTHING" : "DELETE FROM meant WHERE promotion_id = @id AND finding = @finding",
-            new { id, finding, words, now = Now() },
-            transaction);
-        return true;
-    });
+    public Task<bool> Mean(string id, string finding, string words, bool isMeant) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                if (Find(connection, transaction, id) is null)
+                    return false;
+                connection.Execute(
+                    isMeant
+                        ? "INSERT INTO meant (promotion_id, finding, words, meant_at) VALUES (@id, @finding, @words, @now) ON CONFLICT DO NOTHING"
+                        : "DELETE FROM meant WHERE promotion_id = @id AND finding = @finding",
+                    new
+                    {
+                        id,
+                        finding,
+                        words,
+                        now = Now(),
+                    },
+                    transaction
+                );
+                return true;
+            }
+        );
 
     private static StoredPromotion? Find(IDbConnection connection, IDbTransaction? transaction, string id) =>
         connection.QuerySingleOrDefault<StoredPromotion>($"{Select} WHERE promotions.id = @id", new { id }, transaction);
 
-    private Task<WriteOutcome> Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => Change(id, seen, null, change);
+    private Task<WriteOutcome> Change(string id, long seen, Action<IDbConnection, IDbTransaction, StoredPromotion> change) =>
+        Change(id, seen, null, change);
 
-    private Task<WriteOutcome> Change(string id, long seen, LiveCheck? check, Action<IDbConnection, IDbTransaction, StoredPromotion> change) => database.Write((connection, transaction) =>
-    {
-        if (Find(connection, transaction, id) is not { } current) return new WriteOutcome(null, false);
-        if (current.Revision != seen) return new WriteOutcome(current, true);
-        if (check is not null && IsBehind(connection, transaction, check)) return new WriteOutcome(current, false) { IsBehind = true };
-        if (check is not null && Taken(connection, transaction, check) is { Count: > 0 } taken) return new WriteOutcome(current, false) { Taken = taken };
-        change(connection, transaction, current);
-        connection.Execute("UPDATE promotions SET revision = revision + 1, touched_at = @now WHERE id = @id", new { id, now = Now() }, transaction);
-        return new WriteOutcome(Find(connection, transaction, id), false);
-    });
+    private Task<WriteOutcome> Change(
+        string id,
+        long seen,
+        LiveCheck? check,
+        Action<IDbConnection, IDbTransaction, StoredPromotion> change
+    ) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                if (Find(connection, transaction, id) is not { } current)
+                    return new WriteOutcome(null, false);
+                if (current.Revision != seen)
+                    return new WriteOutcome(current, true);
+                if (check is not null && IsBehind(connection, transaction, check))
+                    return new WriteOutcome(current, false) { IsBehind = true };
+                if (check is not null && Taken(connection, transaction, check) is { Count: > 0 } taken)
+                    return new WriteOutcome(current, false) { Taken = taken };
+                change(connection, transaction, current);
+                connection.Execute(
+                    "UPDATE promotions SET revision = revision + 1, touched_at = @now WHERE id = @id",
+                    new { id, now = Now() },
+                    transaction
+                );
+                return new WriteOutcome(Find(connection, transaction, id), false);
+            }
+        );
 
-    private static bool IsBehind(IDbConnection connection, IDbTransaction transaction, LiveCheck check) => Newest(connection, transaction) != check.Edition;
+    private static bool IsBehind(IDbConnection connection, IDbTransaction transaction, LiveCheck check) =>
+        Newest(connection, transaction) != check.Edition;
 
     private static List<TakenCode> Taken(IDbConnection connection, IDbTransaction transaction, LiveCheck check) =>
-        [.. check.Codes.Chunk(AtOnce).SelectMany(some => connection.Query<TakenCode>("SELECT bare, batch_id AS Batch FROM codes WHERE bare IN @some", new { some }, transaction))];
+        [
+            .. check
+                .Codes.Chunk(AtOnce)
+                .SelectMany(some =>
+                    connection.Query<TakenCode>("SELECT bare, batch_id AS Batch FROM codes WHERE bare IN @some", new { some }, transaction)
+                ),
+        ];
 
-    private void SaveNext(IDbConnection connection, IDbTransaction transaction, StoredPromotion current, string document, string state, string? draft)
+    private void SaveNext(
+        IDbConnection connection,
+        IDbTransaction transaction,
+        StoredPromotion current,
+        string document,
+        string state,
+        string? draft
+    )
     {
         var id = current.Id;
-        var version = connection.ExecuteScalar<long>("SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id", new { id }, transaction);
+        var version = connection.ExecuteScalar<long>(
+            "SELECT coalesce(max(version), 0) + 1 FROM versions WHERE promotion_id = @id",
+            new { id },
+            transaction
+        );
         Save(connection, transaction, id, version, document);
-        connection.Execute("UPDATE promotions SET version = @version, state = @state, draft = @draft WHERE id = @id", new { id, version, state, draft }, transaction);
+        connection.Execute(
+            "UPDATE promotions SET version = @version, state = @state, draft = @draft WHERE id = @id",
+            new
+            {
+                id,
+                version,
+                state,
+                draft,
+            },
+            transaction
+        );
     }
 
-    private void Save(IDbConnection connection, IDbTransaction transaction, string id, long version, string document) => connection.Execute(
-        "INSERT INTO versions (promotion_id, version, document, saved_at) VALUES (@id, @version, @document, @now)",
-        new { id, version, document, now = Now() },
-        transaction);
+    private void Save(IDbConnection connection, IDbTransaction transaction, string id, long version, string document) =>
+        connection.Execute(
+            "INSERT INTO versions (promotion_id, version, document, saved_at) VALUES (@id, @version, @document, @now)",
+            new
+            {
+                id,
+                version,
+                document,
+                now = Now(),
+            },
+            transaction
+        );
 
     private string Now() => clock.GetCurrentInstant().ToString();
 }

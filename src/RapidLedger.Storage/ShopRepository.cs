@@ -16,9 +16,7 @@ public sealed record StoredShopper(string Id, string Name, string Groups, long O
 
     // What is computed has no type where there are no rows: the members are set one by one.
     private StoredShopper()
-        : this("", "", "", 0, 0, null)
-    {
-    }
+        : this("", "", "", 0, 0, null) { }
 }
 
 /// <summary>A cart kept under a name.</summary>
@@ -36,7 +34,8 @@ public sealed record StoredShop(string Store, string Settings, string Catalogue)
 /// <summary>The shop's settings, goods, shoppers and sample carts.</summary>
 public sealed class ShopRepository(Database database)
 {
-    internal const string SelectShopper = "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place FROM shoppers";
+    internal const string SelectShopper =
+        "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place FROM shoppers";
 
     /// <summary>The shop, or null if the database holds none yet.</summary>
     public StoredShop? Find()
@@ -46,33 +45,53 @@ public sealed class ShopRepository(Database database)
             """
             SELECT store.document AS Store, store.settings AS Settings, catalogue.document AS Catalogue
             FROM store JOIN catalogue ON catalogue.id = store.id
-            """);
+            """
+        );
     }
 
     /// <summary>Fills an empty database with a shop.</summary>
-    public Task Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) => database.Write((connection, transaction) =>
-    {
-        connection.Execute("INSERT INTO store (id, document, settings) VALUES (1, @Store, @Settings)", shop, transaction);
-        connection.Execute("INSERT INTO catalogue (id, document) VALUES (1, @Catalogue)", shop, transaction);
-        connection.Execute(
-            "INSERT INTO shoppers (id, name, groups, orders, spent, place) VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place)", shoppers, transaction);
-        return connection.Execute(
-            "INSERT INTO carts (id, name, position, document) VALUES (@Id, @Name, @position, @Document)",
-            carts.Select((cart, position) => new { cart.Id, cart.Name, position, cart.Document }),
-            transaction);
-    });
+    public Task Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) =>
+        database.Write(
+            (connection, transaction) =>
+            {
+                connection.Execute("INSERT INTO store (id, document, settings) VALUES (1, @Store, @Settings)", shop, transaction);
+                connection.Execute("INSERT INTO catalogue (id, document) VALUES (1, @Catalogue)", shop, transaction);
+                connection.Execute(
+                    "INSERT INTO shoppers (id, name, groups, orders, spent, place) VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place)",
+                    shoppers,
+                    transaction
+                );
+                return connection.Execute(
+                    "INSERT INTO carts (id, name, position, document) VALUES (@Id, @Name, @position, @Document)",
+                    carts.Select(
+                        (cart, position) =>
+                            new
+                            {
+                                cart.Id,
+                                cart.Name,
+                                position,
+                                cart.Document,
+                            }
+                    ),
+                    transaction
+                );
+            }
+        );
 
     /// <summary>Shoppers whose name, id or group holds a text, at most so many, by name.</summary>
     public IReadOnlyList<StoredShopper> SearchShoppers(string text, int most)
     {
         using var connection = database.Open();
-        return connection.Query<StoredShopper>(
-            $"""
-            {SelectShopper}
-            WHERE instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text)
-            ORDER BY name, id LIMIT @most
-            """,
-            new { text = text.ToLowerInvariant(), most }).AsList();
+        return connection
+            .Query<StoredShopper>(
+                $"""
+                {SelectShopper}
+                WHERE instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text)
+                ORDER BY name, id LIMIT @most
+                """,
+                new { text = text.ToLowerInvariant(), most }
+            )
+            .AsList();
     }
 
     /// <summary>One shopper, or null.</summary>

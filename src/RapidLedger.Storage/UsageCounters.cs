@@ -6,8 +6,7 @@ namespace RapidLedger.Storage;
 /// <summary>What has been used so far, from the counters: it takes the same however many redemptions there are.</summary>
 internal static class UsageCounters
 {
-    private const string Query =
-        """
+    private const string Query = """
         SELECT uses.promotion_id, uses.uses, coalesce(own.uses, 0), coalesce(today.uses, 0), amount, drawn
         FROM uses
         LEFT JOIN day_uses AS today ON today.day = @day AND today.promotion_id = uses.promotion_id
@@ -20,7 +19,10 @@ internal static class UsageCounters
     {
         using var reader = connection.ExecuteReader(Query, new { day, shopper }, transaction);
         var used = new List<StoredUsage>();
-        while (reader.Read()) used.Add(new(reader.GetString(0), reader.GetInt64(1), reader.GetInt64(2), reader.GetInt64(3), reader.GetInt64(4), reader.GetInt64(5)));
+        while (reader.Read())
+            used.Add(
+                new(reader.GetString(0), reader.GetInt64(1), reader.GetInt64(2), reader.GetInt64(3), reader.GetInt64(4), reader.GetInt64(5))
+            );
         return used;
     }
 }

@@ -8,7 +8,10 @@ using OpenQA.Selenium.Chrome;
 
 namespace RapidLedger.Browser.Tests;
 
-/// <summary>Browsers that are used by one journey after the other: to start one takes as long as a short journey. Each server has an address of its own, so that nothing stored is shared.</summary>
+/// <summary>
+/// Browsers that are used by one journey after the other: to start one takes as long as a short journey. Each server has an address of its
+/// own, so that nothing stored is shared.
+/// </summary>
 public sealed class Browsers : IDisposable
 {
     private const int FirstPort = 20_000;
@@ -21,11 +24,22 @@ public sealed class Browsers : IDisposable
 
     public static ChromeDriver Take()
     {
-        if (Idle.TryTake(out var used)) return used;
+        if (Idle.TryTake(out var used))
+            return used;
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync", "--window-size=1280,939", "--force-device-scale-factor=1", "--lang=en-GB");
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--window-size=1280,939",
+            "--force-device-scale-factor=1",
+            "--lang=en-GB"
+        );
         options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         service.Port = FreePort();
@@ -53,7 +67,9 @@ public sealed class Browsers : IDisposable
         }
     }
 
-    /// <summary>For the next journey, on an empty page and at the size that all begin with; one that does not answer any more is ended.</summary>
+    /// <summary>
+    /// For the next journey, on an empty page and at the size that all begin with; one that does not answer any more is ended.
+    /// </summary>
     public static void GiveBack(ChromeDriver browser)
     {
         try
@@ -71,6 +87,7 @@ public sealed class Browsers : IDisposable
 
     public void Dispose()
     {
-        while (Idle.TryTake(out var browser)) browser.Dispose();
+        while (Idle.TryTake(out var browser))
+            browser.Dispose();
     }
 }

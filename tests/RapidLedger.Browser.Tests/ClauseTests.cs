@@ -95,7 +95,10 @@ public class ClauseTests
         ledger.Find("[role=dialog] input").SendKeys("12 March 18:30" + Keys.Enter);
         ledger.Until(() => ledger.Entry("friday-hour") is not null, () => ledger.Text("button[aria-label^='Price the cart at']"));
         // The list follows the tape's clock.
-        ledger.Until(() => ledger.Text("#row-rain-week").Contains("ends in 2 days", StringComparison.Ordinal), () => ledger.Text("#row-rain-week"));
+        ledger.Until(
+            () => ledger.Text("#row-rain-week").Contains("ends in 2 days", StringComparison.Ordinal),
+            () => ledger.Text("#row-rain-week")
+        );
     }
 
     [Fact]

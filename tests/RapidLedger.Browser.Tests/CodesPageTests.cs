@@ -44,7 +44,10 @@ public class CodesPageTests
         ledger.Click("button[aria-label^='Batches']");
         ledger.Click("//label[starts-with(normalize-space(.), 'b2')]/input");
         ledger.Press(Keys.Escape);
-        ledger.Until(() => ledger.ReadBack.StartsWith("Starts by any code of the batch b2", StringComparison.Ordinal), () => ledger.ReadBack);
+        ledger.Until(
+            () => ledger.ReadBack.StartsWith("Starts by any code of the batch b2", StringComparison.Ordinal),
+            () => ledger.ReadBack
+        );
         ledger.Chord(Keys.Enter, Keys.Control);
         ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));
         var id = ledger.Id;
@@ -56,11 +59,16 @@ public class CodesPageTests
         ledger.Find("input[aria-label='Find a code']").SendKeys(code.Replace("-", "", StringComparison.Ordinal).ToLowerInvariant());
         ledger.Until(() => ledger.Count("[data-testid=batch-code]") == 1);
         ledger.Press(Keys.Enter);
-        ledger.Until(() => ledger.Text("[data-testid=story]").Contains("it starts “Lift the basket”; it is good", StringComparison.Ordinal));
+        ledger.Until(() =>
+            ledger.Text("[data-testid=story]").Contains("it starts “Lift the basket”; it is good", StringComparison.Ordinal)
+        );
         Assert.Empty(ListeningTests.Axe(ledger));
         ledger.ClickWord("make void");
         ledger.Until(() => ledger.Text("[data-testid=story]").Contains("it is void", StringComparison.Ordinal));
-        ledger.Until(() => ledger.Text("[data-testid=code]").Contains("was made void", StringComparison.Ordinal), () => ledger.Text("[data-testid=code]"));
+        ledger.Until(
+            () => ledger.Text("[data-testid=code]").Contains("was made void", StringComparison.Ordinal),
+            () => ledger.Text("[data-testid=code]")
+        );
 
         // Several at once, and taken back.
         ledger.Open("/codes");
@@ -81,7 +89,9 @@ public class CodesPageTests
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/light-pair");
         ledger.ClickWord("what the product says by itself");
-        ledger.UntilEqual("Add 1 more of Lights: The cheaper light at half price.", () => ledger.Text("[data-testid=said] [data-situation='just short']"));
+        ledger.UntilEqual("Add 1 more of Lights: The cheaper light at half price.", () =>
+            ledger.Text("[data-testid=said] [data-situation='just short']")
+        );
         ledger.Type("Says when something is missing", "{missing} more light and {saved} come off");
         ledger.UntilEqual("1 more light and €19.95 come off", () => ledger.Text("[data-testid=said] [data-situation='just short']"));
         ledger.Choose("Language", "German");
@@ -92,7 +102,14 @@ public class CodesPageTests
         ledger.Type("Says when something is missing", "{mising}");
         ledger.Until(() => ledger.Text("[data-clause=Says]").Contains("is not a part that is filled in", StringComparison.Ordinal));
         ledger.Type("Says when something is missing", "Noch {missing}");
-        ledger.Until(() => ledger.ReadBack.Contains("“{missing} more light and {saved} come off” or “Noch {missing}” when near", StringComparison.Ordinal), () => ledger.ReadBack);
+        ledger.Until(
+            () =>
+                ledger.ReadBack.Contains(
+                    "“{missing} more light and {saved} come off” or “Noch {missing}” when near",
+                    StringComparison.Ordinal
+                ),
+            () => ledger.ReadBack
+        );
         ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
         Assert.Equal("Noch {missing}", (string)(await server.Get("/api/promotions/light-pair"))["document"]!["says"]!["near"]!["de"]!);
     }

@@ -16,7 +16,13 @@ public class CurveTests
         var percent = ledger.Find("input[aria-label='Percent off']");
         ledger.Type("Percent off", "60");
         ledger.Chord("m", Keys.Alt);
-        ledger.Until(() => ledger.Text("[data-testid=most] [role=status]").Contains("is the most with which every item keeps the floor of 15", StringComparison.Ordinal), () => ledger.Text("[data-testid=most]"));
+        ledger.Until(
+            () =>
+                ledger
+                    .Text("[data-testid=most] [role=status]")
+                    .Contains("is the most with which every item keeps the floor of 15", StringComparison.Ordinal),
+            () => ledger.Text("[data-testid=most]")
+        );
         var most = int.Parse(percent.GetAttribute("value")!, System.Globalization.CultureInfo.InvariantCulture);
         Assert.InRange(most, 1, 59);
         // With that nothing is found under the floor; with one more there is.
@@ -29,7 +35,13 @@ public class CurveTests
         percent.Click();
         ledger.Choose("Of how many items", "90 % of the items");
         ledger.Chord("m", Keys.Alt);
-        ledger.Until(() => ledger.Text("[data-testid=most] [role=status]").Contains("is the most with which 90 % of the items keep the floor", StringComparison.Ordinal), () => ledger.Text("[data-testid=most]"));
+        ledger.Until(
+            () =>
+                ledger
+                    .Text("[data-testid=most] [role=status]")
+                    .Contains("is the most with which 90 % of the items keep the floor", StringComparison.Ordinal),
+            () => ledger.Text("[data-testid=most]")
+        );
         Assert.InRange(int.Parse(percent.GetAttribute("value")!, System.Globalization.CultureInfo.InvariantCulture), most + 1, 99);
         Assert.Empty(ListeningTests.Axe(ledger));
     }
@@ -48,7 +60,10 @@ public class CurveTests
         ledger.UntilEqual("10.00 off from 250.00", () => ledger.Find("input[aria-label='Label, for the shopper']").GetAttribute("value"));
         var curve = ledger.Find("[data-testid=curve]");
         ledger.UntilEqual("2", () => curve.GetAttribute("aria-valuenow"));
-        ledger.Until(() => ledger.Text("[data-testid=curve-mark][data-kind=begins]").Contains("It begins at 3", StringComparison.Ordinal), () => ledger.Text("[aria-label='Price curve']"));
+        ledger.Until(
+            () => ledger.Text("[data-testid=curve-mark][data-kind=begins]").Contains("It begins at 3", StringComparison.Ordinal),
+            () => ledger.Text("[aria-label='Price curve']")
+        );
         curve.SendKeys(Keys.ArrowRight);
         ledger.UntilEqual("−10.00", () => ledger.Entry(ledger.Id));
         ledger.Until(() => ledger.Text("[data-testid=curve-here]").StartsWith("With 3 it costs", StringComparison.Ordinal));

@@ -32,7 +32,8 @@ public class DemoTests
             ledger.Find("[aria-label=Command]");
             ledger.Press(cart, Keys.Enter);
             ledger.UntilEqual(due, () => ledger.Due);
-            foreach (var (promotion, amount) in entries) Assert.Equal((promotion, amount), (promotion, ledger.Entry(promotion)));
+            foreach (var (promotion, amount) in entries)
+                Assert.Equal((promotion, amount), (promotion, ledger.Entry(promotion)));
             Assert.Equal(entries.Length, ledger.Count("[data-testid=entry]"));
         }
     }
@@ -53,7 +54,11 @@ public class DemoTests
             ledger.Until(() => ledger.ReadBack.Contains("Gives ", StringComparison.Ordinal));
             // Each figure of a reward that is written as money is in its sentence.
             foreach (var amount in rewards.SelectMany(reward => Amounts(reward!)).Distinct())
-                Assert.Contains(decimal.Parse(amount, CultureInfo.InvariantCulture).ToString("0.00", CultureInfo.InvariantCulture), ledger.ReadBack, StringComparison.Ordinal);
+                Assert.Contains(
+                    decimal.Parse(amount, CultureInfo.InvariantCulture).ToString("0.00", CultureInfo.InvariantCulture),
+                    ledger.ReadBack,
+                    StringComparison.Ordinal
+                );
             Assert.Equal("€155.84", ledger.Due);
         }
 
@@ -61,12 +66,18 @@ public class DemoTests
     }
 
     // Amounts are texts of digits; a currency's own are in an object.
-    private static IEnumerable<string> Amounts(JsonNode node) => node switch
-    {
-        JsonObject members when members["EUR"] is { } euros => [(string)euros!],
-        JsonObject members => members.Where(member => member.Key is not ("skus" or "methods")).SelectMany(member => member.Value is null ? [] : Amounts(member.Value)),
-        JsonArray items => items.SelectMany(item => Amounts(item!)),
-        JsonValue value when value.TryGetValue<string>(out var text) && decimal.TryParse(text, CultureInfo.InvariantCulture, out _) => [text],
-        _ => [],
-    };
+    private static IEnumerable<string> Amounts(JsonNode node) =>
+        node switch
+        {
+            JsonObject members when members["EUR"] is { } euros => [(string)euros!],
+            JsonObject members => members
+                .Where(member => member.Key is not ("skus" or "methods"))
+                .SelectMany(member => member.Value is null ? [] : Amounts(member.Value)),
+            JsonArray items => items.SelectMany(item => Amounts(item!)),
+            JsonValue value when value.TryGetValue<string>(out var text) && decimal.TryParse(text, CultureInfo.InvariantCulture, out _) =>
+            [
+                text,
+            ],
+            _ => [],
+        };
 }

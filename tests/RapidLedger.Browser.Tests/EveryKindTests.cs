@@ -3,10 +3,15 @@ using RapidLedger.Tests;
 
 namespace RapidLedger.Browser.Tests;
 
-/// <summary>One promotion of every kind, written at the desk from an empty page until it is live, half of them by keyboard alone, with the figures on the tape.</summary>
+/// <summary>
+/// One promotion of every kind, written at the desk from an empty page until it is live, half of them by keyboard alone, with the figures
+/// on the tape.
+/// </summary>
 public class EveryKindTests
 {
-    private const string River = "RIVER-ROUTE-2027", Handbook = "TOURING-HANDBOOK-GERMAN", Moor = "MOOR-MAP-2027";
+    private const string River = "RIVER-ROUTE-2027",
+        Handbook = "TOURING-HANDBOOK-GERMAN",
+        Moor = "MOOR-MAP-2027";
 
     [Fact]
     public async Task Buy_some_get_some_by_mouse()
@@ -69,7 +74,10 @@ public class EveryKindTests
         ledger.Press("2", Keys.Enter, "5", Keys.Enter, "8", Keys.ArrowRight, "20 %", Keys.ArrowUp, "15%", Keys.ArrowUp, "2.00 off");
         // Six at 12.80: from five on 15 % off 76.80.
         ledger.UntilEqual("−11.52", () => ledger.Entry(ledger.Id));
-        ledger.Until(() => ledger.ReadBack.Contains("from 2 items of Books and maps: €2.00 off", StringComparison.Ordinal), () => ledger.ReadBack);
+        ledger.Until(
+            () => ledger.ReadBack.Contains("from 2 items of Books and maps: €2.00 off", StringComparison.Ordinal),
+            () => ledger.ReadBack
+        );
         ledger.Chord(Keys.Enter, Keys.Control);
         ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));
     }
@@ -154,15 +162,19 @@ public class EveryKindTests
         Cart(ledger, lines);
         ledger.Open("/promotions/new");
         ledger.Click("//button[contains(., 'An empty rule')]");
-        if (kind == "a discount") return;
+        if (kind == "a discount")
+            return;
         ledger.Click("[aria-label='Take out: a discount']");
         ledger.Choose("Give", kind);
     }
 
     // A guest's, which goes to Berlin by parcel.
-    private static void Cart(Ledger ledger, params (string Sku, int Quantity)[] lines) => ledger.Script(
-        "localStorage.setItem('rapid-ledger.cart', JSON.stringify({who: 'Guest', sample: '', cart: {destination: 'DE-BE', method: 'parcel', codes: [], lines: arguments[0].map((sku, place) => ({sku, quantity: Number(arguments[1][place])}))}}))",
-        lines.Select(line => line.Sku).ToArray(), lines.Select(line => $"{line.Quantity}").ToArray());
+    private static void Cart(Ledger ledger, params (string Sku, int Quantity)[] lines) =>
+        ledger.Script(
+            "localStorage.setItem('rapid-ledger.cart', JSON.stringify({who: 'Guest', sample: '', cart: {destination: 'DE-BE', method: 'parcel', codes: [], lines: arguments[0].map((sku, place) => ({sku, quantity: Number(arguments[1][place])}))}}))",
+            lines.Select(line => line.Sku).ToArray(),
+            lines.Select(line => $"{line.Quantity}").ToArray()
+        );
 
     private static void Items(Ledger ledger, string part, string typed)
     {
@@ -181,16 +193,22 @@ public class EveryKindTests
     {
         ledger.Find("input[aria-label='Find items']");
         ledger.Press(typed);
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith(typed, StringComparison.OrdinalIgnoreCase), () => $"{typed} is not found first");
+        ledger.Until(
+            () => ledger.Text("[role=dialog] li").StartsWith(typed, StringComparison.OrdinalIgnoreCase),
+            () => $"{typed} is not found first"
+        );
         ledger.Press(Keys.Enter);
         ledger.Find("[data-testid=selection-count]");
         ledger.Press(Keys.Escape);
         ledger.Until(() => ledger.Count("[role=dialog]") == 0);
     }
 
-    private static void Paste(Ledger ledger, string cell, string text) => ledger.Script(
-        "const cell = document.querySelector(`[aria-label='${arguments[0]}']`); cell.focus(); const data = new DataTransfer(); data.setData('text/plain', arguments[1]); cell.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}));",
-        cell, text);
+    private static void Paste(Ledger ledger, string cell, string text) =>
+        ledger.Script(
+            "const cell = document.querySelector(`[aria-label='${arguments[0]}']`); cell.focus(); const data = new DataTransfer(); data.setData('text/plain', arguments[1]); cell.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true, cancelable: true}));",
+            cell,
+            text
+        );
 
     private static void PutLive(Ledger ledger, string name)
     {

@@ -133,7 +133,8 @@ public class JourneyTests
         ledger.Press("/");
         ledger.Find("[aria-label=Command]");
         ledger.Press("workshop restock", Keys.Enter);
-        // For trade first: 12 % of 6.90, 35.90 and 8.90 are 0.83, 4.31 and 1.07, on 40 tubes, 12 tyres and 24 oils; the handbook is left out.
+        // For trade first: 12 % of 6.90, 35.90 and 8.90 are 0.83, 4.31 and 1.07, on 40 tubes, 12 tyres and 24 oils; the handbook is left
+        // out.
         ledger.Until(() => ledger.Count("[data-testid=entry]") == 5);
         Assert.Equal("−110.60", ledger.Entry("trade-12"));
 
@@ -191,7 +192,10 @@ public class JourneyTests
         ledger.Press("this weekend", Keys.Enter);
         ledger.Type("Uses for each shopper", "1");
         Live("Grip");
-        Assert.Matches(@"^Starts by the code GRIP15 · For everyone · When the cart comes to at least €50\.00 · Gives 15 % off each of Inner tubes · Runs 6 Mar 2027, 00:00 to 7 Mar 2027, 24:00 · Until 1 for each shopper", ledger.ReadBack.Replace('\u00a0', ' '));
+        Assert.Matches(
+            @"^Starts by the code GRIP15 · For everyone · When the cart comes to at least €50\.00 · Gives 15 % off each of Inner tubes · Runs 6 Mar 2027, 00:00 to 7 Mar 2027, 24:00 · Until 1 for each shopper",
+            ledger.ReadBack.Replace('\u00a0', ' ')
+        );
         Assert.InRange(Pressed(), 1, 25);
 
         Begin("Sell sets", "[data-reward=bundle]");

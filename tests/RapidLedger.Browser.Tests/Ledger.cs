@@ -63,7 +63,8 @@ public sealed class Ledger : IDisposable
             Find(selector).Click();
             return true;
         }
-        catch (Exception error) when (error is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
+        catch (Exception error)
+            when (error is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException)
         {
             return false;
         }
@@ -93,7 +94,8 @@ public sealed class Ledger : IDisposable
     {
         // What is typed is no press; keys that write nothing are (WebDriver, section 17.4.2: they stand in a private use area).
         Presses += keys.Count(key => key is [>= '\uE000' and <= '\uF8FF'] or "/" or "n");
-        foreach (var key in keys) new Actions(Driver).SendKeys(key).Perform();
+        foreach (var key in keys)
+            new Actions(Driver).SendKeys(key).Perform();
     }
 
     /// <summary>Presses a key while others are held.</summary>
@@ -101,9 +103,11 @@ public sealed class Ledger : IDisposable
     {
         Presses++;
         var actions = new Actions(Driver);
-        foreach (var one in held) actions.KeyDown(one);
+        foreach (var one in held)
+            actions.KeyDown(one);
         actions.SendKeys(key);
-        foreach (var one in held) actions.KeyUp(one);
+        foreach (var one in held)
+            actions.KeyUp(one);
         actions.Perform();
     }
 
@@ -112,7 +116,11 @@ public sealed class Ledger : IDisposable
     {
         for (var i = 0; i < 120; i++)
         {
-            if (Script("const e = document.activeElement; return e.getAttribute('aria-label') || e.textContent || ''") is string at && at.StartsWith(label, StringComparison.Ordinal)) return;
+            if (
+                Script("const e = document.activeElement; return e.getAttribute('aria-label') || e.textContent || ''") is string at
+                && at.StartsWith(label, StringComparison.Ordinal)
+            )
+                return;
             Press(Keys.Tab);
         }
 
@@ -135,14 +143,16 @@ public sealed class Ledger : IDisposable
         {
             try
             {
-                if (holds()) return;
+                if (holds())
+                    return;
             }
             catch (StaleElementReferenceException)
             {
                 // The page was being redrawn; look again.
             }
 
-            if (DateTime.UtcNow > end) Assert.Fail(otherwise?.Invoke() ?? "It did not come about.");
+            if (DateTime.UtcNow > end)
+                Assert.Fail(otherwise?.Invoke() ?? "It did not come about.");
             Thread.Sleep(40);
         }
     }
@@ -158,7 +168,12 @@ public sealed class Ledger : IDisposable
         try
         {
             // No page error, ever. That the server refused something stands there too, and is what some journeys are about.
-            var errors = Driver.Manage().Logs.GetLog(LogType.Browser).Where(entry => entry.Level == LogLevel.Severe && !entry.Message.Contains("Failed to load resource", StringComparison.Ordinal));
+            var errors = Driver
+                .Manage()
+                .Logs.GetLog(LogType.Browser)
+                .Where(entry =>
+                    entry.Level == LogLevel.Severe && !entry.Message.Contains("Failed to load resource", StringComparison.Ordinal)
+                );
             Assert.True(!errors.Any(), string.Join("\n", errors.Select(entry => entry.Message)));
         }
         finally

@@ -24,7 +24,10 @@ public class LifeTests
         ledger.Click("[aria-label='Select Club helmets']");
         ledger.ClickWord("pause");
         ledger.Choose("State", "paused");
-        ledger.Until(() => ledger.Find("#row-tyre-pair").GetAttribute("data-phase") == "paused" && ledger.Find("#row-club-helmet").GetAttribute("data-phase") == "paused");
+        ledger.Until(() =>
+            ledger.Find("#row-tyre-pair").GetAttribute("data-phase") == "paused"
+            && ledger.Find("#row-club-helmet").GetAttribute("data-phase") == "paused"
+        );
         ledger.Until(() => ledger.Edition.StartsWith("edition 3", StringComparison.Ordinal));
     }
 
@@ -88,7 +91,13 @@ public class LifeTests
 
         // The list shows what is live, marked as changed; many are moved by days at once, and moved back.
         ledger.Open("/promotions");
-        ledger.UntilEqual("changed, not live", () => ledger.Find("#row-moss-panniers").FindElements(OpenQA.Selenium.By.CssSelector(".text-doubt")).Select(one => one.Text).FirstOrDefault(text => text.StartsWith("changed", StringComparison.Ordinal)));
+        ledger.UntilEqual("changed, not live", () =>
+            ledger
+                .Find("#row-moss-panniers")
+                .FindElements(OpenQA.Selenium.By.CssSelector(".text-doubt"))
+                .Select(one => one.Text)
+                .FirstOrDefault(text => text.StartsWith("changed", StringComparison.Ordinal))
+        );
         Assert.Contains("25 % off", ledger.Text("#row-moss-panniers"));
         ledger.Click("[aria-label='Select Clear the moss panniers']");
         ledger.Click("[aria-label='Select Second light half price']");

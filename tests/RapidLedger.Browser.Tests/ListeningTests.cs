@@ -45,7 +45,10 @@ public class ListeningTests
         Assert.Empty(Axe(ledger));
     }
 
-    /// <summary>What a screen reader is told of the pages: every part has a name, no two of a kind the same, headings go down step by step, the tape is a table.</summary>
+    /// <summary>
+    /// What a screen reader is told of the pages: every part has a name, no two of a kind the same, headings go down step by step, the tape
+    /// is a table.
+    /// </summary>
     [Fact]
     public async Task Those_who_listen_are_told_each_part_by_a_name_of_its_own()
     {
@@ -58,7 +61,19 @@ public class ListeningTests
         string[] cells = [.. Tree(ledger).Where(node => node.Role is "cell" or "columnheader").Select(node => node.Name)];
         Assert.Contains("Goods", cells);
         Assert.Contains(ledger.Text("[data-testid=entry-amount]"), cells);
-        foreach (var path in (string[])["/promotions/climb", "/promotions/bell-gift", "/promotions/new", "/promotions", "/codes", "/store", "/editions", "/counter"])
+        foreach (
+            var path in (string[])
+                [
+                    "/promotions/climb",
+                    "/promotions/bell-gift",
+                    "/promotions/new",
+                    "/promotions",
+                    "/codes",
+                    "/store",
+                    "/editions",
+                    "/counter",
+                ]
+        )
         {
             ledger.Open(path);
             ledger.Find("h1");
@@ -71,7 +86,16 @@ public class ListeningTests
         // At its narrowest the head stays one line, and nothing of it is cut.
         ledger.Driver.Manage().Window.Size = new(1024, 800);
         ledger.Open("/promotions");
-        ledger.Until(() => Equals(ledger.Script("const head = document.querySelector('header'); return [...head.children].every((one) => one.getBoundingClientRect().bottom <= head.getBoundingClientRect().bottom + 1) && head.scrollWidth <= head.clientWidth"), true), () => "the head does not fit");
+        ledger.Until(
+            () =>
+                Equals(
+                    ledger.Script(
+                        "const head = document.querySelector('header'); return [...head.children].every((one) => one.getBoundingClientRect().bottom <= head.getBoundingClientRect().bottom + 1) && head.scrollWidth <= head.clientWidth"
+                    ),
+                    true
+                ),
+            () => "the head does not fit"
+        );
     }
 
     private static IEnumerable<(string Role, string Name, int Level)> Tree(Ledger ledger)
@@ -79,9 +103,19 @@ public class ListeningTests
         var tree = (Dictionary<string, object>)ledger.Driver.ExecuteCdpCommand("Accessibility.getFullAXTree", [])!;
         foreach (var node in ((IEnumerable<object>)tree["nodes"]).Cast<Dictionary<string, object>>().Where(node => !(bool)node["ignored"]))
         {
-            string Of(string member) => node.TryGetValue(member, out var value) && ((Dictionary<string, object>)value).TryGetValue("value", out var text) ? $"{text}" : "";
-            var properties = node.TryGetValue("properties", out var all) ? ((IEnumerable<object>)all).Cast<Dictionary<string, object>>() : [];
-            var level = properties.Where(one => (string)one["name"] == "level").Select(one => Convert.ToInt32(((Dictionary<string, object>)one["value"])["value"], System.Globalization.CultureInfo.InvariantCulture)).FirstOrDefault();
+            string Of(string member) =>
+                node.TryGetValue(member, out var value) && ((Dictionary<string, object>)value).TryGetValue("value", out var text)
+                    ? $"{text}"
+                    : "";
+            var properties = node.TryGetValue("properties", out var all)
+                ? ((IEnumerable<object>)all).Cast<Dictionary<string, object>>()
+                : [];
+            var level = properties
+                .Where(one => (string)one["name"] == "level")
+                .Select(one =>
+                    Convert.ToInt32(((Dictionary<string, object>)one["value"])["value"], System.Globalization.CultureInfo.InvariantCulture)
+                )
+                .FirstOrDefault();
             yield return (Of("role"), Of("name"), level);
         }
     }
@@ -89,14 +123,34 @@ public class ListeningTests
     private static string[] Heard(Ledger ledger)
     {
         var nodes = Tree(ledger).ToArray();
-        var pressed = nodes.Where(node => node.Role is "button" or "link" or "textbox" or "combobox" or "checkbox" or "radio" or "spinbutton" or "searchbox" or "slider").ToArray();
+        var pressed = nodes
+            .Where(node =>
+                node.Role
+                    is "button"
+                        or "link"
+                        or "textbox"
+                        or "combobox"
+                        or "checkbox"
+                        or "radio"
+                        or "spinbutton"
+                        or "searchbox"
+                        or "slider"
+            )
+            .ToArray();
         var levels = nodes.Where(node => node.Role == "heading").Select(node => node.Level).ToArray();
         return
         [
             .. pressed.Where(node => node.Name.Trim().Length == 0).Select(node => $"a {node.Role} without a name"),
             // Two links of one name lead to one place.
-            .. pressed.Where(node => node.Role != "link").GroupBy(node => (node.Role, node.Name)).Where(group => group.Count() > 1).Select(group => $"{group.Count()} of {group.Key.Role} '{group.Key.Name}'"),
-            .. levels.Zip(levels.Skip(1)).Where(pair => pair.Second > pair.First + 1).Select(pair => $"a heading of level {pair.Second} below one of {pair.First}"),
+            .. pressed
+                .Where(node => node.Role != "link")
+                .GroupBy(node => (node.Role, node.Name))
+                .Where(group => group.Count() > 1)
+                .Select(group => $"{group.Count()} of {group.Key.Role} '{group.Key.Name}'"),
+            .. levels
+                .Zip(levels.Skip(1))
+                .Where(pair => pair.Second > pair.First + 1)
+                .Select(pair => $"a heading of level {pair.Second} below one of {pair.First}"),
             .. levels.Take(1).Where(level => level != 1).Select(level => $"the first heading is of level {level}"),
         ];
     }
@@ -105,13 +159,15 @@ public class ListeningTests
     internal static string[] Axe(Ledger ledger)
     {
         ledger.Script(File.ReadAllText(Path.Combine(RunningServer.Root, "tests/references/node_modules/axe-core/axe.min.js")));
-        var found = (string)ledger.Driver.ExecuteAsyncScript(
-            """
-            const done = arguments[arguments.length - 1];
-            axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((result) => done(JSON.stringify(
-              result.violations.filter((one) => one.impact === 'serious' || one.impact === 'critical')
-                .flatMap((one) => one.nodes.map((node) => `${one.id}: ${node.target.join(' ')} ${node.any.map((check) => check.message).join(' ')}`)))));
-            """)!;
+        var found = (string)
+            ledger.Driver.ExecuteAsyncScript(
+                """
+                const done = arguments[arguments.length - 1];
+                axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then((result) => done(JSON.stringify(
+                  result.violations.filter((one) => one.impact === 'serious' || one.impact === 'critical')
+                    .flatMap((one) => one.nodes.map((node) => `${one.id}: ${node.target.join(' ')} ${node.any.map((check) => check.message).join(' ')}`)))));
+                """
+            )!;
         return JsonSerializer.Deserialize<string[]>(found)!;
     }
 }

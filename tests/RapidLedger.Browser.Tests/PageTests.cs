@@ -85,7 +85,9 @@ public class PageTests
         // The last one goes up into the bracket above it.
         ledger.Find("[data-grip='/when/all/2']").SendKeys(OpenQA.Selenium.Keys.Alt + OpenQA.Selenium.Keys.ArrowRight);
         ledger.Find("[data-grip='/when/all/1/any/0']");
-        ledger.UntilEqual("When the cart holds at least 2 of Tyres and the cart comes to at least €50.00", () => ledger.ReadBack.Split(" · ")[2]);
+        ledger.UntilEqual("When the cart holds at least 2 of Tyres and the cart comes to at least €50.00", () =>
+            ledger.ReadBack.Split(" · ")[2]
+        );
         ledger.Choose("How the conditions in this bracket join", "none of");
         ledger.Until(() => ledger.ReadBack.Contains("it is not so that the cart comes to at least €50.00", StringComparison.Ordinal));
     }

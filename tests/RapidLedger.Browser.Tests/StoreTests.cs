@@ -21,7 +21,9 @@ public class StoreTests
         Assert.StartsWith("rl_", ledger.Text("[data-testid=made-key] .font-mono"), StringComparison.Ordinal);
         Assert.Equal(1, ledger.Count("[data-testid=key]"));
         ledger.Click("button[aria-label='withdraw k1']");
-        ledger.Until(() => ledger.Count("[data-testid=made-key]") == 0 && ledger.Text("[data-testid=key]").Contains("withdrawn", StringComparison.Ordinal));
+        ledger.Until(() =>
+            ledger.Count("[data-testid=made-key]") == 0 && ledger.Text("[data-testid=key]").Contains("withdrawn", StringComparison.Ordinal)
+        );
         Assert.Empty(ListeningTests.Axe(ledger));
 
         // What is no number is told, what is one is kept, and taken back.
@@ -43,7 +45,10 @@ public class StoreTests
         ledger.ClickWord("leave it");
         ledger.Click("button[aria-label='forget Bente Tannholz']");
         ledger.ClickWord("forget for good");
-        ledger.Until(() => ledger.Text("[aria-label='Shoppers to forget']").Contains("Bente Tannholz is forgotten", StringComparison.Ordinal), () => ledger.Text("[aria-label='Shoppers to forget']"));
+        ledger.Until(
+            () => ledger.Text("[aria-label='Shoppers to forget']").Contains("Bente Tannholz is forgotten", StringComparison.Ordinal),
+            () => ledger.Text("[aria-label='Shoppers to forget']")
+        );
         ledger.Find("[aria-label='Find a shopper to forget']").SendKeys("Bente Tannholz");
         ledger.Until(() => ledger.Text("[aria-label='Shoppers to forget']").Contains("Nobody of that name", StringComparison.Ordinal));
         Assert.Empty(ListeningTests.Axe(ledger));
@@ -61,24 +66,41 @@ public class StoreTests
         ledger.Click("[data-testid=story] a[href^='/store?order=']");
         ledger.Until(() => ledger.Count("[data-testid=order]") == 1 && ledger.Count("[data-testid=order-slip]") == 1);
         // What stands on the slip adds up to what is due.
-        var amounts = ledger.Driver.FindElements(By.CssSelector("[data-testid=order-slip] [data-amount]")).Select(element => decimal.Parse(element.GetAttribute("data-amount")!, System.Globalization.CultureInfo.InvariantCulture));
-        Assert.Equal(decimal.Parse(ledger.Find("[data-testid=order-slip] [data-due]").GetAttribute("data-due")!, System.Globalization.CultureInfo.InvariantCulture), amounts.Sum());
+        var amounts = ledger
+            .Driver.FindElements(By.CssSelector("[data-testid=order-slip] [data-amount]"))
+            .Select(element => decimal.Parse(element.GetAttribute("data-amount")!, System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(
+            decimal.Parse(
+                ledger.Find("[data-testid=order-slip] [data-due]").GetAttribute("data-due")!,
+                System.Globalization.CultureInfo.InvariantCulture
+            ),
+            amounts.Sum()
+        );
         Assert.Empty(ListeningTests.Axe(ledger));
 
         ledger.Type("Find an order", (string)order["id"]!);
-        ledger.Until(() => ledger.Count("[data-testid=order]") == 1 && ledger.Text("[data-testid=order]").Contains("paid", StringComparison.Ordinal));
+        ledger.Until(() =>
+            ledger.Count("[data-testid=order]") == 1 && ledger.Text("[data-testid=order]").Contains("paid", StringComparison.Ordinal)
+        );
         ledger.Click("[data-testid=order] button");
         ledger.Find("[data-testid=order-slip] input").SendKeys("99");
         ledger.ClickWord("give back…");
         ledger.ClickWord("give these back");
-        ledger.Until(() => ledger.Text("[data-testid=order-slip]").Contains("“99” is not a number of units from 1 to", StringComparison.Ordinal));
+        ledger.Until(() =>
+            ledger.Text("[data-testid=order-slip]").Contains("“99” is not a number of units from 1 to", StringComparison.Ordinal)
+        );
         ledger.Find("[data-testid=order-slip] input").SendKeys(Keys.Control + "a");
         ledger.Find("[data-testid=order-slip] input").SendKeys(Keys.Backspace);
         ledger.ClickWord("give back…");
         ledger.ClickWord("leave it");
         ledger.ClickWord("give back…");
         ledger.ClickWord("give all of it back");
-        ledger.Until(() => ledger.Text("[data-testid=order-state]") == "given back" && ledger.Text("[data-testid=order-slip]").Contains("came back.", StringComparison.Ordinal), () => ledger.Text("[data-testid=order]"));
+        ledger.Until(
+            () =>
+                ledger.Text("[data-testid=order-state]") == "given back"
+                && ledger.Text("[data-testid=order-slip]").Contains("came back.", StringComparison.Ordinal),
+            () => ledger.Text("[data-testid=order]")
+        );
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 }

@@ -6,7 +6,12 @@ namespace RapidLedger.Formats.Tests;
 public class CaseFileTests
 {
     public static TheoryData<string> Files() =>
-        new(Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json").Select(Path.GetFileName).Order(StringComparer.Ordinal)!);
+        new(
+            Directory
+                .EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json")
+                .Select(Path.GetFileName)
+                .Order(StringComparer.Ordinal)!
+        );
 
     [Theory]
     [MemberData(nameof(Files))]

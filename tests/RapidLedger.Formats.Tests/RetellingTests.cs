@@ -7,7 +7,13 @@ namespace RapidLedger.Formats.Tests;
 public class RetellingTests
 {
     public static TheoryData<string> Files() =>
-        new(Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json").Where(file => CaseReader.Read(File.ReadAllBytes(file)).Value is not null).Select(Path.GetFileName).Order(StringComparer.Ordinal)!);
+        new(
+            Directory
+                .EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "cases"), "*.json")
+                .Where(file => CaseReader.Read(File.ReadAllBytes(file)).Value is not null)
+                .Select(Path.GetFileName)
+                .Order(StringComparer.Ordinal)!
+        );
 
     [Theory]
     [MemberData(nameof(Files))]
@@ -20,13 +26,26 @@ public class RetellingTests
         Assert.Equal(Sorted(expected), Sorted(Result(Backward(told, [])!)));
 
         // White space and escapes mean nothing.
-        var escaped = Encoding.UTF8.GetBytes(Escaped(told.ToJsonString(new() { WriteIndented = true, IndentSize = 3, NewLine = "\r\n" })));
+        var escaped = Encoding.UTF8.GetBytes(
+            Escaped(
+                told.ToJsonString(
+                    new()
+                    {
+                        WriteIndented = true,
+                        IndentSize = 3,
+                        NewLine = "\r\n",
+                    }
+                )
+            )
+        );
         Assert.Equal(expected.ToJsonString(), JsonNode.Parse(ResultWriter.Write(CaseReader.Read(escaped)))!.ToJsonString());
 
         // What is absent may be said to be as it is then.
         var named = (JsonObject)told.DeepClone();
-        foreach (var promotion in named["promotions"]!.AsArray().OfType<JsonObject>()) promotion["state"] ??= "live";
-        foreach (var promotion in named["promotions"]!.AsArray().OfType<JsonObject>()) promotion["rank"] ??= 100;
+        foreach (var promotion in named["promotions"]!.AsArray().OfType<JsonObject>())
+            promotion["state"] ??= "live";
+        foreach (var promotion in named["promotions"]!.AsArray().OfType<JsonObject>())
+            promotion["rank"] ??= 100;
         Assert.Equal(expected.ToJsonString(), Result(named).ToJsonString());
     }
 
@@ -49,18 +68,37 @@ public class RetellingTests
             """{"id": "~channel", "when": {"all": [{"channel": ["carrier pigeon"]}]}, "stacking": {"allow": "none"}, "rewards": [{"kind": "points", "fixed": 1000}]}""",
             """{"id": "~both", "when": {"any": [{"destination": {"in": ["AQ"]}}, {"quantity": {"op": ">", "n": 5000000}}]}, "rewards": [{"kind": "points", "fixed": 1000}]}""",
         ];
-        foreach (var other in others) promotions.Insert(promotions.Count / 2, JsonNode.Parse(other));
+        foreach (var other in others)
+            promotions.Insert(promotions.Count / 2, JsonNode.Parse(other));
         var result = Result(beside);
 
-        foreach (var part in new[] { "totals", "lines", "gifts", "taxes", "codes", "proved", "toPick" }) Assert.Equal(expected[part]?.ToJsonString(), result[part]?.ToJsonString());
+        foreach (var part in new[] { "totals", "lines", "gifts", "taxes", "codes", "proved", "toPick" })
+            Assert.Equal(expected[part]?.ToJsonString(), result[part]?.ToJsonString());
         // Those that are live are told, each with why it is not there; those that are not, are not.
-        var reasons = result["promotions"]!.AsArray().Select(outcome => ((string)outcome!["id"]!, (string?)outcome["reason"])).Where(outcome => outcome.Item1[0] == '~').Order();
+        var reasons = result["promotions"]!
+            .AsArray()
+            .Select(outcome => ((string)outcome!["id"]!, (string?)outcome["reason"]))
+            .Where(outcome => outcome.Item1[0] == '~')
+            .Order();
         Assert.Equal(
-            [("~both", "conditionNotMet"), ("~channel", "conditionNotMet"), ("~code", "codeNotEntered"), ("~later", "notStarted"), ("~over", "ended"), ("~place", "conditionNotMet")],
-            reasons);
+            [
+                ("~both", "conditionNotMet"),
+                ("~channel", "conditionNotMet"),
+                ("~code", "codeNotEntered"),
+                ("~later", "notStarted"),
+                ("~over", "ended"),
+                ("~place", "conditionNotMet"),
+            ],
+            reasons
+        );
         Assert.Equal(
             expected["promotions"]!.AsArray().Select(outcome => outcome!.ToJsonString()).Order(),
-            result["promotions"]!.AsArray().Where(outcome => ((string)outcome!["id"]!)[0] != '~').Select(outcome => outcome!.ToJsonString()).Order());
+            result["promotions"]!
+                .AsArray()
+                .Where(outcome => ((string)outcome!["id"]!)[0] != '~')
+                .Select(outcome => outcome!.ToJsonString())
+                .Order()
+        );
     }
 
     private static JsonObject Read(string file)
@@ -70,18 +108,32 @@ public class RetellingTests
         return told;
     }
 
-    private static JsonObject Result(JsonNode told) => JsonNode.Parse(ResultWriter.Write(CaseReader.Read(Encoding.UTF8.GetBytes(told.ToJsonString()))))!.AsObject();
+    private static JsonObject Result(JsonNode told) =>
+        JsonNode.Parse(ResultWriter.Write(CaseReader.Read(Encoding.UTF8.GetBytes(told.ToJsonString()))))!.AsObject();
 
-    private static JsonNode? Backward(JsonNode? node, string[] at) => node switch
-    {
-        JsonObject members => new JsonObject(members.Reverse().Select(member => KeyValuePair.Create(member.Key, Backward(member.Value, [.. at, member.Key])))),
-        JsonArray list when at is [.., "promotions"] or [.., "in"] or [.., "out"] => new JsonArray([.. list.Reverse().Select(part => Backward(part, [.. at, "-"]))]),
-        JsonArray list => new JsonArray([.. list.Select(part => Backward(part, [.. at, "-"]))]),
-        _ => node?.DeepClone(),
-    };
+    private static JsonNode? Backward(JsonNode? node, string[] at) =>
+        node switch
+        {
+            JsonObject members => new JsonObject(
+                members.Reverse().Select(member => KeyValuePair.Create(member.Key, Backward(member.Value, [.. at, member.Key])))
+            ),
+            JsonArray list when at is [.., "promotions"] or [.., "in"] or [.., "out"] => new JsonArray([
+                .. list.Reverse().Select(part => Backward(part, [.. at, "-"])),
+            ]),
+            JsonArray list => new JsonArray([.. list.Select(part => Backward(part, [.. at, "-"]))]),
+            _ => node?.DeepClone(),
+        };
 
     // What is told of promotions repeats selections and places in the order in which they were written.
-    private static string Sorted(JsonNode result) => string.Join('\n', result.AsObject().Where(member => member.Key is not ("promotions" or "nudges")).Select(member => $"{member.Key} {member.Value?.ToJsonString()}").Order(StringComparer.Ordinal));
+    private static string Sorted(JsonNode result) =>
+        string.Join(
+            '\n',
+            result
+                .AsObject()
+                .Where(member => member.Key is not ("promotions" or "nudges"))
+                .Select(member => $"{member.Key} {member.Value?.ToJsonString()}")
+                .Order(StringComparer.Ordinal)
+        );
 
     private static string Escaped(string json)
     {
@@ -97,7 +149,8 @@ public class RetellingTests
                 continue;
             }
 
-            if (json[i] == '"') inText = !inText;
+            if (json[i] == '"')
+                inText = !inText;
             else if (inText && char.IsAsciiLetter(json[i]))
             {
                 text.Append(System.Globalization.CultureInfo.InvariantCulture, $"\\u{(int)json[i]:x4}");

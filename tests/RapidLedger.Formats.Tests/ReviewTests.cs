@@ -7,8 +7,7 @@ namespace RapidLedger.Formats.Tests;
 /// <summary>Every check of the second look: what provokes it, with its figures; what its mend leads to; and what it lets pass.</summary>
 public class ReviewTests
 {
-    private const string Shop =
-        """
+    private const string Shop = """
         {"store": {"currency": "EUR", "timeZone": "Europe/Berlin", "marginFloor": 20,
                    "shipping": [{"id": "parcel", "name": "Parcel", "price": "4.90", "cost": "11.00"}, {"id": "freight", "name": "Freight", "bands": [{"toGrams": 10000, "price": "9.00"}, {"price": "29.00"}]}, {"id": "fetch", "name": "Fetched", "price": "0.00"}]},
          "catalogue": {"categories": [{"id": "tyres", "name": "Tyres"}],
@@ -21,76 +20,347 @@ public class ReviewTests
 
     private const string Fine = """{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 5}, "per": "unit"}""";
 
-    public static TheoryData<string, string, string, string> Provoked => new()
-    {
-        { "nameMissing", "/name", """{"rewards": [FINE]}""", "“new”" },
-        { "codeShared", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["spring15"]}, "rewards": [FINE]}""", "SPRING15 also starts “Spring”" },
-        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["abc"]}, "rewards": [FINE]}""", "3 characters" },
-        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["SPRlNG15"]}, "rewards": [FINE]}""", "taken for SPRING15" },
-        { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["SPRUNG15"]}, "rewards": [FINE]}""", "taken for SPRING15" },
-        { "windowPast", "/window/end", """{"name": "N", "window": {"end": "2027-03-05T09:59"}, "rewards": [FINE]}""", "has passed" },
-        { "windowPast", "/window/end", """{"name": "N", "window": {"end": "2027-03-05T10:40"}, "rewards": [FINE]}""", "over in 40 minutes" },
-        { "windowAtClockChange", "/window/start", """{"name": "N", "window": {"start": "2027-03-28T02:30"}, "rewards": [FINE]}""", "does not exist" },
-        { "windowAtClockChange", "/window/end", """{"name": "N", "window": {"end": "2027-10-31T02:30"}, "rewards": [FINE]}""", "comes twice" },
-        { "contradiction", "/when/all/1", """{"name": "N", "when": {"all": [{"quantity": {"op": ">=", "n": 5}}, {"quantity": {"op": "<", "n": 5}}]}, "rewards": [FINE]}""", "at least 5 and at most 4" },
-        { "contradiction", "/when", """{"name": "N", "when": {"spend": {"from": "50.00", "to": "49.99"}}, "rewards": [FINE]}""", "at least 50.00 and at most 49.99" },
-        { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"any": []}]}, "rewards": [FINE]}""", "never holds" },
-        { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"none": []}]}, "rewards": [FINE]}""", "always holds" },
-        { "moreThanRound", "/when/quantity/op", """{"name": "N", "when": {"quantity": {"op": ">", "n": 10}}, "rewards": [FINE]}""", "begins at 11" },
-        { "exactly", "/when/quantity/op", """{"name": "N", "when": {"quantity": {"op": "=", "n": 4}}, "rewards": [FINE]}""", "Exactly 4" },
-        { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "shipping", "take": {"amount": "0.00"}}]}""", "nothing off" },
-        { "nothingGiven", "/rewards/0", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "priceFrom": "900.00"}, "take": {"percent": 5}, "per": "unit"}]}""", "No item is Tyres priced 900.00 or more" },
-        { "nothingGiven", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "rounds to nothing" },
-        { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 25}, "per": "cart"}]}""", "125.00 on an order of 500.00" },
-        { "wholeOrderUnlimited", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "cart"}]}""", "250.00 on an order of 500.00" },
-        { "unnamedItem", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "unit"}]}""", "off everything in the cart, not off one item" },
-        { "unnamedItem", "/rewards/0/on", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}], "fullPriceOnly": true}, "take": {"price": "9.90"}, "per": "unit"}]}""", "each thing in the cart costs 9.90 then" },
-        { "unnamedItem", "/rewards/0/get/of", """{"name": "N", "rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1}, "get": {"of": {"in": [{"all": true}]}, "quantity": 1, "take": {"percent": 100}}}]}""", "up to Fell tyre at 40.00" },
-        { "startPassed", "/window/start", """{"name": "N", "window": {"start": "2027-03-01T00:00", "end": "2027-04-01T00:00"}, "rewards": [FINE]}""", "Its start, 2027-03-01 00:00, has passed" },
-        { "labelMissing", "/label", """{"name": "Spring, second try", "rewards": [FINE]}""", "who reads what you call it: “Spring, second try”" },
-        { "labelAmount", "/label", """{"name": "N", "label": "€3 off from 50.00 EUR", "when": {"spend": {"from": "60.00"}}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 3 and 50.00, and the rule has 2.00 and 60.00" },
-        { "labelAmount", "/label/de", """{"name": "N", "label": {"en": "2.00 € off", "de": "2,50 € Rabatt"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "It says 2,50, and the rule has 2.00" },
-        { "labelDate", "/label", """{"name": "N", "label": "Only until 31 March", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""", "It says 31 March, and the rule ends at" },
-        { "labelDate", "/label", """{"name": "N", "label": "Until 1 January", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""", "It says 1 January, and the rule ends at" },
-        { "labelDate", "/name", """{"name": "Aktion bis 30.4.", "rewards": [FINE]}""", "It says 30.4., and the rule has neither a start nor an end" },
-        { "labelFigure", "/label/de", """{"name": "N", "label": {"en": "5 % off", "de": "15 % Rabatt"}, "rewards": [FINE]}""", "says 15 %, and the rule gives 5 %" },
-        { "eachUnit", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""", "20.00 off ten; on this cart 6.00, once for the cart 2.00" },
-        { "oncePerCart", "/rewards/0/per", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "cart"}]}""", "off each unit it would be 20.00 off ten; on this cart 2.00, off each unit 6.00" },
-        // 40.00 costs 30.00: at 25 % nothing is earned, and a fifth of what is paid is to stay: at most 6 %, which leaves 37.60 and 7.60 of it.
-        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 26}, "per": "unit"}]}""", "1 item of 2 would be sold below cost: Fell tyre at 29.60" },
-        // An amount and a price can be less as well: 37.50 is the last price of which a fifth is left.
-        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "10.01"}, "per": "unit"}]}""", "sold below cost: Fell tyre at 29.99" },
-        { "belowCost", "/rewards/0/levels/0/take", """{"name": "N", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "FELL"}]}, "take": {"price": "37.49"}}]}]}""", "floor of 20" },
-        { "belowCost", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 7}, "per": "unit"}]}""", "less than the floor of 20" },
-        { "noEnd", "/window/end", """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}]}""", "40 %" },
-        { "shopperUnlimited", "/limits/perShopper", """{"name": "N", "trigger": {"codes": ["HALFOFF"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 50}, "per": "unit"}]}""", "again and again" },
-        { "giftStock", "/rewards/0/give", """{"name": "N", "limits": {"total": 9}, "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""", "promises 9 of Moor tyre, and 7 are in stock" },
-        { "giftStock", "/rewards/0/give", """{"name": "N", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}, "quantity": 2}]}""", "7 of Moor tyre" },
-        { "dearDelivery", "/rewards/0/take", """{"name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""", "Freight, 29.00" },
-        { "labelFigure", "/label", """{"name": "N", "label": "15 % off", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 20}, "per": "unit"}]}""", "says 15 %, and the rule gives 20 %" },
-    };
+    public static TheoryData<string, string, string, string> Provoked =>
+        new()
+        {
+            { "nameMissing", "/name", """{"rewards": [FINE]}""", "“new”" },
+            {
+                "codeShared",
+                "/trigger/codes/0",
+                """{"name": "N", "trigger": {"codes": ["spring15"]}, "rewards": [FINE]}""",
+                "SPRING15 also starts “Spring”"
+            },
+            { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["abc"]}, "rewards": [FINE]}""", "3 characters" },
+            {
+                "codeWeak",
+                "/trigger/codes/0",
+                """{"name": "N", "trigger": {"codes": ["SPRlNG15"]}, "rewards": [FINE]}""",
+                "taken for SPRING15"
+            },
+            {
+                "codeWeak",
+                "/trigger/codes/0",
+                """{"name": "N", "trigger": {"codes": ["SPRUNG15"]}, "rewards": [FINE]}""",
+                "taken for SPRING15"
+            },
+            { "windowPast", "/window/end", """{"name": "N", "window": {"end": "2027-03-05T09:59"}, "rewards": [FINE]}""", "has passed" },
+            {
+                "windowPast",
+                "/window/end",
+                """{"name": "N", "window": {"end": "2027-03-05T10:40"}, "rewards": [FINE]}""",
+                "over in 40 minutes"
+            },
+            {
+                "windowAtClockChange",
+                "/window/start",
+                """{"name": "N", "window": {"start": "2027-03-28T02:30"}, "rewards": [FINE]}""",
+                "does not exist"
+            },
+            {
+                "windowAtClockChange",
+                "/window/end",
+                """{"name": "N", "window": {"end": "2027-10-31T02:30"}, "rewards": [FINE]}""",
+                "comes twice"
+            },
+            {
+                "contradiction",
+                "/when/all/1",
+                """{"name": "N", "when": {"all": [{"quantity": {"op": ">=", "n": 5}}, {"quantity": {"op": "<", "n": 5}}]}, "rewards": [FINE]}""",
+                "at least 5 and at most 4"
+            },
+            {
+                "contradiction",
+                "/when",
+                """{"name": "N", "when": {"spend": {"from": "50.00", "to": "49.99"}}, "rewards": [FINE]}""",
+                "at least 50.00 and at most 49.99"
+            },
+            { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"any": []}]}, "rewards": [FINE]}""", "never holds" },
+            { "emptyBracket", "/when/all/0", """{"name": "N", "when": {"all": [{"none": []}]}, "rewards": [FINE]}""", "always holds" },
+            {
+                "moreThanRound",
+                "/when/quantity/op",
+                """{"name": "N", "when": {"quantity": {"op": ">", "n": 10}}, "rewards": [FINE]}""",
+                "begins at 11"
+            },
+            {
+                "exactly",
+                "/when/quantity/op",
+                """{"name": "N", "when": {"quantity": {"op": "=", "n": 4}}, "rewards": [FINE]}""",
+                "Exactly 4"
+            },
+            {
+                "nothingGiven",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "shipping", "take": {"amount": "0.00"}}]}""",
+                "nothing off"
+            },
+            {
+                "nothingGiven",
+                "/rewards/0",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "priceFrom": "900.00"}, "take": {"percent": 5}, "per": "unit"}]}""",
+                "No item is Tyres priced 900.00 or more"
+            },
+            {
+                "nothingGiven",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
+                "rounds to nothing"
+            },
+            {
+                "wholeOrderUnlimited",
+                "/rewards/0/on",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 25}, "per": "cart"}]}""",
+                "125.00 on an order of 500.00"
+            },
+            {
+                "wholeOrderUnlimited",
+                "/rewards/0/on",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "cart"}]}""",
+                "250.00 on an order of 500.00"
+            },
+            {
+                "unnamedItem",
+                "/rewards/0/on",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "unit"}]}""",
+                "off everything in the cart, not off one item"
+            },
+            {
+                "unnamedItem",
+                "/rewards/0/on",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"all": true}], "fullPriceOnly": true}, "take": {"price": "9.90"}, "per": "unit"}]}""",
+                "each thing in the cart costs 9.90 then"
+            },
+            {
+                "unnamedItem",
+                "/rewards/0/get/of",
+                """{"name": "N", "rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1}, "get": {"of": {"in": [{"all": true}]}, "quantity": 1, "take": {"percent": 100}}}]}""",
+                "up to Fell tyre at 40.00"
+            },
+            {
+                "startPassed",
+                "/window/start",
+                """{"name": "N", "window": {"start": "2027-03-01T00:00", "end": "2027-04-01T00:00"}, "rewards": [FINE]}""",
+                "Its start, 2027-03-01 00:00, has passed"
+            },
+            {
+                "labelMissing",
+                "/label",
+                """{"name": "Spring, second try", "rewards": [FINE]}""",
+                "who reads what you call it: “Spring, second try”"
+            },
+            {
+                "labelAmount",
+                "/label",
+                """{"name": "N", "label": "€3 off from 50.00 EUR", "when": {"spend": {"from": "60.00"}}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""",
+                "It says 3 and 50.00, and the rule has 2.00 and 60.00"
+            },
+            {
+                "labelAmount",
+                "/label/de",
+                """{"name": "N", "label": {"en": "2.00 € off", "de": "2,50 € Rabatt"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""",
+                "It says 2,50, and the rule has 2.00"
+            },
+            {
+                "labelDate",
+                "/label",
+                """{"name": "N", "label": "Only until 31 March", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""",
+                "It says 31 March, and the rule ends at"
+            },
+            {
+                "labelDate",
+                "/label",
+                """{"name": "N", "label": "Until 1 January", "window": {"end": "2027-04-15T00:00"}, "rewards": [FINE]}""",
+                "It says 1 January, and the rule ends at"
+            },
+            {
+                "labelDate",
+                "/name",
+                """{"name": "Aktion bis 30.4.", "rewards": [FINE]}""",
+                "It says 30.4., and the rule has neither a start nor an end"
+            },
+            {
+                "labelFigure",
+                "/label/de",
+                """{"name": "N", "label": {"en": "5 % off", "de": "15 % Rabatt"}, "rewards": [FINE]}""",
+                "says 15 %, and the rule gives 5 %"
+            },
+            {
+                "eachUnit",
+                "/rewards/0/per",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "unit"}]}""",
+                "20.00 off ten; on this cart 6.00, once for the cart 2.00"
+            },
+            {
+                "oncePerCart",
+                "/rewards/0/per",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "2.00"}, "per": "cart"}]}""",
+                "off each unit it would be 20.00 off ten; on this cart 2.00, off each unit 6.00"
+            },
+            // 40.00 costs 30.00: at 25 % nothing is earned, and a fifth of what is paid is to stay: at most 6 %, which leaves 37.60 and
+            // 7.60 of it.
+            {
+                "belowCost",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 26}, "per": "unit"}]}""",
+                "1 item of 2 would be sold below cost: Fell tyre at 29.60"
+            },
+            // An amount and a price can be less as well: 37.50 is the last price of which a fifth is left.
+            {
+                "belowCost",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": "10.01"}, "per": "unit"}]}""",
+                "sold below cost: Fell tyre at 29.99"
+            },
+            {
+                "belowCost",
+                "/rewards/0/levels/0/take",
+                """{"name": "N", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "FELL"}]}, "take": {"price": "37.49"}}]}]}""",
+                "floor of 20"
+            },
+            {
+                "belowCost",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 7}, "per": "unit"}]}""",
+                "less than the floor of 20"
+            },
+            {
+                "noEnd",
+                "/window/end",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}]}""",
+                "40 %"
+            },
+            {
+                "shopperUnlimited",
+                "/limits/perShopper",
+                """{"name": "N", "trigger": {"codes": ["HALFOFF"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 50}, "per": "unit"}]}""",
+                "again and again"
+            },
+            {
+                "giftStock",
+                "/rewards/0/give",
+                """{"name": "N", "limits": {"total": 9}, "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""",
+                "promises 9 of Moor tyre, and 7 are in stock"
+            },
+            {
+                "giftStock",
+                "/rewards/0/give",
+                """{"name": "N", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}, "quantity": 2}]}""",
+                "7 of Moor tyre"
+            },
+            {
+                "dearDelivery",
+                "/rewards/0/take",
+                """{"name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""",
+                "Freight, 29.00"
+            },
+            {
+                "labelFigure",
+                "/label",
+                """{"name": "N", "label": "15 % off", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 20}, "per": "unit"}]}""",
+                "says 15 %, and the rule gives 20 %"
+            },
+        };
 
     /// <summary>The check, where, a promotion that is live beside, the one looked at, and what is said.</summary>
-    public static TheoryData<string, string, string, string, string> ProvokedBeside => new()
-    {
-        { "nothingCounts", "/when", "{}", """{"when": {"quantity": {"of": {"in": [{"tag": "worn"}]}, "op": ">=", "n": 1}}, "rewards": [FINE]}""", "this never holds" },
-        { "nothingCounts", "/when", "{}", """{"when": {"distinct": {"of": {"in": [{"category": "tyres"}]}, "op": ">=", "n": 3}}, "rewards": [FINE]}""", "3 different ones of Tyres are asked for, and there are 2" },
-        // 40.00 does not reach 40.10.
-        { "justAbovePrice", "/when/spend/from", "{}", """{"when": {"spend": {"from": "40.10"}}, "rewards": [FINE]}""", "One Fell tyre at 40.00 does not reach 40.10: 0.10 is missing" },
-        { "sameDay", "/window/start", """{"window": {"end": "2027-03-11T00:00"}, "rewards": [FINE]}""", """{"window": {"start": "2027-03-10T08:00"}, "rewards": [FINE]}""", "“Beside”, of the same items, ends" },
-        { "sameDay", "/window/end", """{"window": {"start": "2027-04-01T00:00"}, "rewards": [FINE]}""", """{"window": {"end": "2027-04-01T12:00"}, "rewards": [FINE]}""", "begins 2027-04-01 00:00, the day this ends" },
-        // 5 % of 40.00, and 50 % of what is left.
-        { "meets", "/stacking", """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 50}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "on 1 Fell tyre they take 21.00 of 40.00 together, 52.5 %" },
-        { "meets", "/stacking", """{"trigger": {"codes": ["BESIDE-2027"]}, "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "It meets “Beside” by its code: on 1 Moor tyre they take 2.90 of 20.00" },
-        // 40.00 less 20 % is 32.00, and less 10 % of that 28.80: no less than 30.00 is to be paid.
-        { "belowCostTogether", "/stacking", """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""", """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""", "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20" },
-        // Delivery costs 11.00, and of what is paid a quarter is left at the least: from 44.00 on that is enough.
-        { "deliveryLoses", "/rewards/0/take", "{}", """{"rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""", "1 Fell tyre for 40.00 earn 10.00, and 1.00 is missing" },
-        { "neverChosen", "/stacking", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", """{"rewards": [FINE]}""", "it takes 1.00 alone, and “Beside” goes before it" },
-        { "pushesOut", "/stacking", """{"rewards": [FINE]}""", """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""", "“Beside” no longer does: on 1 Moor tyre that takes 1.00" },
-        { "takenFromFullPrice", "/rewards/0/levels/0", """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "fullPriceOnly": true}, "take": {"percent": 10}, "per": "unit"}]}""", """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 2}}]}]}""", "it loses 1 item of 1" },
-        { "cheapestTaken", "/rewards/0/get/take", """{"rank": 900, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 50}, "per": "unit", "pick": "cheapest", "maxUnits": 1}, {"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""", """{"rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 2}, "get": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1, "take": {"percent": 100}}}]}""", "the free unit is then the cheapest there" },
-    };
+    public static TheoryData<string, string, string, string, string> ProvokedBeside =>
+        new()
+        {
+            {
+                "nothingCounts",
+                "/when",
+                "{}",
+                """{"when": {"quantity": {"of": {"in": [{"tag": "worn"}]}, "op": ">=", "n": 1}}, "rewards": [FINE]}""",
+                "this never holds"
+            },
+            {
+                "nothingCounts",
+                "/when",
+                "{}",
+                """{"when": {"distinct": {"of": {"in": [{"category": "tyres"}]}, "op": ">=", "n": 3}}, "rewards": [FINE]}""",
+                "3 different ones of Tyres are asked for, and there are 2"
+            },
+            // 40.00 does not reach 40.10.
+            {
+                "justAbovePrice",
+                "/when/spend/from",
+                "{}",
+                """{"when": {"spend": {"from": "40.10"}}, "rewards": [FINE]}""",
+                "One Fell tyre at 40.00 does not reach 40.10: 0.10 is missing"
+            },
+            {
+                "sameDay",
+                "/window/start",
+                """{"window": {"end": "2027-03-11T00:00"}, "rewards": [FINE]}""",
+                """{"window": {"start": "2027-03-10T08:00"}, "rewards": [FINE]}""",
+                "“Beside”, of the same items, ends"
+            },
+            {
+                "sameDay",
+                "/window/end",
+                """{"window": {"start": "2027-04-01T00:00"}, "rewards": [FINE]}""",
+                """{"window": {"end": "2027-04-01T12:00"}, "rewards": [FINE]}""",
+                "begins 2027-04-01 00:00, the day this ends"
+            },
+            // 5 % of 40.00, and 50 % of what is left.
+            {
+                "meets",
+                "/stacking",
+                """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 50}, "per": "unit"}]}""",
+                """{"rewards": [FINE]}""",
+                "on 1 Fell tyre they take 21.00 of 40.00 together, 52.5 %"
+            },
+            {
+                "meets",
+                "/stacking",
+                """{"trigger": {"codes": ["BESIDE-2027"]}, "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
+                """{"rewards": [FINE]}""",
+                "It meets “Beside” by its code: on 1 Moor tyre they take 2.90 of 20.00"
+            },
+            // 40.00 less 20 % is 32.00, and less 10 % of that 28.80: no less than 30.00 is to be paid.
+            {
+                "belowCostTogether",
+                "/stacking",
+                """{"rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""",
+                """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
+                "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20"
+            },
+            // Delivery costs 11.00, and of what is paid a quarter is left at the least: from 44.00 on that is enough.
+            {
+                "deliveryLoses",
+                "/rewards/0/take",
+                "{}",
+                """{"rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""",
+                "1 Fell tyre for 40.00 earn 10.00, and 1.00 is missing"
+            },
+            {
+                "neverChosen",
+                "/stacking",
+                """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""",
+                """{"rewards": [FINE]}""",
+                "it takes 1.00 alone, and “Beside” goes before it"
+            },
+            {
+                "pushesOut",
+                "/stacking",
+                """{"rewards": [FINE]}""",
+                """{"stacking": {"allow": "none"}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 30}, "per": "unit"}]}""",
+                "“Beside” no longer does: on 1 Moor tyre that takes 1.00"
+            },
+            {
+                "takenFromFullPrice",
+                "/rewards/0/levels/0",
+                """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}], "fullPriceOnly": true}, "take": {"percent": 10}, "per": "unit"}]}""",
+                """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 2}}]}]}""",
+                "it loses 1 item of 1"
+            },
+            {
+                "cheapestTaken",
+                "/rewards/0/get/take",
+                """{"rank": 900, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 50}, "per": "unit", "pick": "cheapest", "maxUnits": 1}, {"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""",
+                """{"rewards": [{"kind": "buyGet", "buy": {"of": {"in": [{"category": "tyres"}]}, "quantity": 2}, "get": {"of": {"in": [{"category": "tyres"}]}, "quantity": 1, "take": {"percent": 100}}}]}""",
+                "the free unit is then the cheapest there"
+            },
+        };
 
     [Theory]
     [MemberData(nameof(ProvokedBeside))]
@@ -102,7 +372,8 @@ public class ReviewTests
         var found = Look(written, others).Where(finding => finding.Check == check).ToArray();
         var told = Assert.Single(found, finding => finding.At == at);
         Assert.Contains(says, told.Sentence);
-        if (told.Mend is not { } mend) return;
+        if (told.Mend is not { } mend)
+            return;
         Change(written, mend.At, mend.Value);
         Assert.DoesNotContain(Look(written, others), finding => finding.Check == check && finding.At == at);
     }
@@ -116,8 +387,21 @@ public class ReviewTests
     [InlineData("", 3, 5, "5 of Moor tyre are in stock, and nothing bounds how many are given.", 8)]
     public void A_gift_is_held_against_what_is_left_of_it(string limits, int uses, int? left, string? says, int mended)
     {
-        var written = Written("""{"id": "new", "name": "N", LIMITS"rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""".Replace("LIMITS", limits, StringComparison.Ordinal));
-        var found = Look(written, around: around => around with { Uses = uses, Left = left is { } free ? new Dictionary<string, long> { ["MOOR"] = free } : null }).SingleOrDefault(finding => finding.Check == "giftStock");
+        var written = Written(
+            """{"id": "new", "name": "N", LIMITS"rewards": [{"kind": "gift", "give": {"skus": ["MOOR"]}}]}""".Replace(
+                "LIMITS",
+                limits,
+                StringComparison.Ordinal
+            )
+        );
+        var found = Look(written, around: around =>
+                around with
+                {
+                    Uses = uses,
+                    Left = left is { } free ? new Dictionary<string, long> { ["MOOR"] = free } : null,
+                }
+            )
+            .SingleOrDefault(finding => finding.Check == "giftStock");
         Assert.Equal((says, mended), (found?.Sentence, (int)(long)(found?.Mend?.Value ?? 0L)));
         // Of the other there is no end.
         written["rewards"]![0]!["give"]!["skus"]!.AsArray().Add("FELL");
@@ -133,7 +417,9 @@ public class ReviewTests
     {
         var live = Written(beside);
         (live["id"], live["name"]) = ("beside", "Beside");
-        var written = Written("""{"id": "new", "name": "N", "label": "5 % off", "window": {"end": "2027-04-09T00:00"}, "rewards": [FINE]}""");
+        var written = Written(
+            """{"id": "new", "name": "N", "label": "5 % off", "window": {"end": "2027-04-09T00:00"}, "rewards": [FINE]}"""
+        );
         Assert.Empty(Look(written, live));
     }
 
@@ -145,7 +431,8 @@ public class ReviewTests
         written["id"] = "new";
         var found = Assert.Single(Look(written), finding => finding.Check == check && finding.At == at);
         Assert.Contains(says, found.Sentence);
-        if (found.Mend is not { } mend) return;
+        if (found.Mend is not { } mend)
+            return;
         Change(written, mend.At, mend.Value);
         Assert.DoesNotContain(Look(written), finding => finding.Check == check && finding.At == at && finding.Severity <= found.Severity);
     }
@@ -153,14 +440,33 @@ public class ReviewTests
     [Fact]
     public void What_is_in_order_is_left_in_peace()
     {
-        Assert.Empty(Look(Written("""
-            {"id": "new", "name": "N", "label": {"en": "5 % off tyres from €50, until 31 March", "de": "5 % auf Reifen ab 50,00 €, 9.3. bis 31. März"}, "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-09T00:00", "end": "2027-04-01T00:00"},
-             "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
-            """)));
+        Assert.Empty(
+            Look(
+                Written(
+                    """
+                    {"id": "new", "name": "N", "label": {"en": "5 % off tyres from €50, until 31 March", "de": "5 % auf Reifen ab 50,00 €, 9.3. bis 31. März"}, "trigger": {"codes": ["AUTUMN-2027"]}, "window": {"start": "2027-03-09T00:00", "end": "2027-04-01T00:00"},
+                     "when": {"all": [{"spend": {"from": "50.00"}}, {"spend": {"to": "90.00"}}, {"quantity": {"op": ">", "n": 4}}]}, "rewards": [FINE]}
+                    """
+                )
+            )
+        );
         // Only where nothing but money off is given is an end asked for.
-        Assert.DoesNotContain(Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}, {"kind": "points", "fixed": 1}]}""")), finding => finding.Check == "noEnd");
+        Assert.DoesNotContain(
+            Look(
+                Written(
+                    """{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 40}, "per": "unit"}, {"kind": "points", "fixed": 1}]}"""
+                )
+            ),
+            finding => finding.Check == "noEnd"
+        );
         // Itself is no other, and numbered codes are one apart on purpose.
-        Assert.Empty(Look(Written("""{"id": "live", "name": "N", "label": "5 % off", "window": {"start": "2027-03-01T00:00"}, "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}""")));
+        Assert.Empty(
+            Look(
+                Written(
+                    """{"id": "live", "name": "N", "label": "5 % off", "window": {"start": "2027-03-01T00:00"}, "trigger": {"codes": ["SPRING15", "SPRING16"]}, "rewards": [FINE]}"""
+                )
+            )
+        );
     }
 
     [Theory]
@@ -170,7 +476,9 @@ public class ReviewTests
     [InlineData("amount", "10.01", 0, "10.00", "keeps every item above cost")]
     public void The_most_of_an_amount_and_the_least_price(string member, string written, int floor, string most, string words)
     {
-        var promotion = Written($$"""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"{{member}}": "{{written}}"}, "per": "unit"}]}""");
+        var promotion = Written(
+            $$"""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"{{member}}": "{{written}}"}, "per": "unit"}]}"""
+        );
         var mend = Look(promotion, floor: floor).Single(finding => finding.Check == "belowCost").Mend!;
         Assert.Equal(most, mend.Value);
         Assert.Contains(words, mend.Words);
@@ -178,14 +486,23 @@ public class ReviewTests
 
     [Fact]
     public void Of_delivery_the_cheapest_that_costs_anything_is_the_most() =>
-        Assert.Equal("4.90", Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""")).Single(finding => finding.Check == "dearDelivery").Mend!.Value);
+        Assert.Equal(
+            "4.90",
+            Look(Written("""{"id": "new", "name": "N", "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}"""))
+                .Single(finding => finding.Check == "dearDelivery")
+                .Mend!.Value
+        );
 
     [Fact]
     public void What_is_sold_together_for_just_its_cost_is_not_sold_below()
     {
         // 40.00 less 20 % is 32.00, and 30.00 is what it costs.
-        var beside = Written("""{"id": "beside", "name": "Beside", "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""");
-        var written = Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "3.00"}, "per": "unit"}]}""");
+        var beside = Written(
+            """{"id": "beside", "name": "Beside", "rank": 60, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}"""
+        );
+        var written = Written(
+            """{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "3.00"}, "per": "unit"}]}"""
+        );
         Assert.Equal("2.00", Look(written, beside).Single(finding => finding.Check == "belowCostTogether").Mend!.Value);
     }
 
@@ -221,7 +538,9 @@ public class ReviewTests
     public void What_stands_at_the_floor_is_brought_below_it()
     {
         // A quarter of 40.00 is left over 30.00: that is the floor, and a cent less is below it.
-        var written = Written("""{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""");
+        var written = Written(
+            """{"id": "new", "name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}"""
+        );
         Assert.Contains("less than the floor of 25", Look(written, floor: 25).Single(finding => finding.Check == "belowCost").Sentence);
         // What is below it before is not this promotion's doing.
         Assert.DoesNotContain(Look(written, floor: 26), finding => finding.Check == "belowCost");
@@ -232,28 +551,47 @@ public class ReviewTests
     {
         for (var percent = 7; percent <= 90; percent += 4)
         {
-            var written = Written($"{{\"id\": \"new\", \"name\": \"N\", \"rewards\": [{Fine.Replace("5}", $"{percent}}}", StringComparison.Ordinal)}]}}");
+            var written = Written(
+                $"{{\"id\": \"new\", \"name\": \"N\", \"rewards\": [{Fine.Replace("5}", $"{percent}}}", StringComparison.Ordinal)}]}}"
+            );
             var mend = Look(written).Single(finding => finding.Check == "belowCost").Mend!;
             // By trying: the Fell tyre keeps a fifth of what is paid up to here, and one percent more is too much.
-            var most = Enumerable.Range(1, percent).Last(tried => (40m - Math.Round(40m * tried / 100, 2, MidpointRounding.AwayFromZero)) is var paid && (paid - 30) / paid >= 0.2m);
+            var most = Enumerable
+                .Range(1, percent)
+                .Last(tried =>
+                    (40m - Math.Round(40m * tried / 100, 2, MidpointRounding.AwayFromZero)) is var paid && (paid - 30) / paid >= 0.2m
+                );
             Assert.Equal((decimal)most, mend.Value);
         }
     }
 
-    private static IReadOnlyList<Finding> Look(JsonObject written, JsonObject? beside = null, Func<Surroundings, Surroundings>? around = null, int floor = 20)
+    private static IReadOnlyList<Finding> Look(
+        JsonObject written,
+        JsonObject? beside = null,
+        Func<Surroundings, Surroundings>? around = null,
+        int floor = 20
+    )
     {
         var whole = JsonNode.Parse(Shop)!;
         whole["store"]!["marginFloor"] = floor;
         whole["store"]!["families"] = new JsonArray(new JsonObject { ["name"] = "season" });
-        if (beside is not null) whole["promotions"]!.AsArray().Add(beside.DeepClone());
+        if (beside is not null)
+            whole["promotions"]!.AsArray().Add(beside.DeepClone());
         var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;
         var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string> { "beside" });
         Assert.Empty(read.Problems);
-        var surroundings = new Surroundings(shop.Index, Rulebook.Compile(shop.Index, shop.Promotions), new Wording(shop.Index, shop.Store.Currency), shop.Cart.At, shop.Cart);
+        var surroundings = new Surroundings(
+            shop.Index,
+            Rulebook.Compile(shop.Index, shop.Promotions),
+            new Wording(shop.Index, shop.Store.Currency),
+            shop.Cart.At,
+            shop.Cart
+        );
         return Review.Of(read.Value!, around?.Invoke(surroundings) ?? surroundings);
     }
 
-    private static JsonObject Written(string promotion) => JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();
+    private static JsonObject Written(string promotion) =>
+        JsonNode.Parse(promotion.Replace("FINE", Fine, StringComparison.Ordinal))!.AsObject();
 
     private static void Change(JsonNode document, string at, object? value)
     {
@@ -261,11 +599,15 @@ public class ReviewTests
         var inside = document;
         foreach (var step in steps[..^1])
         {
-            if (inside is JsonArray list) inside = list[int.Parse(step, System.Globalization.CultureInfo.InvariantCulture)]!;
-            else inside = inside[step] ??= new JsonObject();
+            if (inside is JsonArray list)
+                inside = list[int.Parse(step, System.Globalization.CultureInfo.InvariantCulture)]!;
+            else
+                inside = inside[step] ??= new JsonObject();
         }
 
-        if (value is null) inside.AsObject().Remove(steps[^1]);
-        else inside[steps[^1]] = System.Text.Json.JsonSerializer.SerializeToNode(value);
+        if (value is null)
+            inside.AsObject().Remove(steps[^1]);
+        else
+            inside[steps[^1]] = System.Text.Json.JsonSerializer.SerializeToNode(value);
     }
 }

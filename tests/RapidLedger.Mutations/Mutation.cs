@@ -68,37 +68,62 @@ internal sealed record Mutation(SyntaxTree Tree, SyntaxNode Before, SyntaxNode A
     /// <summary>All that can be changed in a file.</summary>
     public static IEnumerable<Mutation> In(SyntaxTree tree)
     {
-        foreach (var node in tree.GetRoot().DescendantNodes(node => node is not AttributeSyntax and not ThrowExpressionSyntax and not ThrowStatementSyntax))
+        foreach (
+            var node in tree.GetRoot()
+                .DescendantNodes(node => node is not AttributeSyntax and not ThrowExpressionSyntax and not ThrowStatementSyntax)
+        )
         {
-            if (Changed(node) is { } changed) yield return new(tree, node, changed.WithTriviaFrom(node));
+            if (Changed(node) is { } changed)
+                yield return new(tree, node, changed.WithTriviaFrom(node));
         }
     }
 
-    private static SyntaxNode? Changed(SyntaxNode node) => node switch
-    {
-        BinaryExpressionSyntax binary when Operators.TryGetValue(binary.Kind(), out var other) =>
-            BinaryExpression(other, binary.Left, Token(binary.OperatorToken.LeadingTrivia, Tokens[other], binary.OperatorToken.TrailingTrivia), binary.Right),
-        BinaryExpressionSyntax { RawKind: (int)SyntaxKind.CoalesceExpression } binary => binary.Right,
-        PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.LogicalNotExpression } not => not.Operand,
-        PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.UnaryMinusExpression } minus => minus.Operand,
-        LiteralExpressionSyntax { RawKind: (int)SyntaxKind.NumericLiteralExpression, Token.Value: int value } => LiteralExpression(SyntaxKind.NumericLiteralExpression, Literal(value + 1)),
-        LiteralExpressionSyntax { RawKind: (int)SyntaxKind.TrueLiteralExpression } => LiteralExpression(SyntaxKind.FalseLiteralExpression),
-        LiteralExpressionSyntax { RawKind: (int)SyntaxKind.FalseLiteralExpression } => LiteralExpression(SyntaxKind.TrueLiteralExpression),
-        ConditionalExpressionSyntax choice => choice.WithWhenTrue(choice.WhenFalse).WithWhenFalse(choice.WhenTrue),
-        IdentifierNameSyntax { Parent: MemberAccessExpressionSyntax access } name when access.Name == name && Names.TryGetValue(name.Identifier.Text, out var other) => IdentifierName(other),
-        ExpressionStatementSyntax { Expression: AssignmentExpressionSyntax or InvocationExpressionSyntax or PostfixUnaryExpressionSyntax } => EmptyStatement(),
-        ContinueStatementSyntax or BreakStatementSyntax { Parent: not SwitchSectionSyntax } => EmptyStatement(),
-        RelationalPatternSyntax pattern => pattern.WithOperatorToken(Opposite(pattern.OperatorToken)),
-        _ => null,
-    };
+    private static SyntaxNode? Changed(SyntaxNode node) =>
+        node switch
+        {
+            BinaryExpressionSyntax binary when Operators.TryGetValue(binary.Kind(), out var other) => BinaryExpression(
+                other,
+                binary.Left,
+                Token(binary.OperatorToken.LeadingTrivia, Tokens[other], binary.OperatorToken.TrailingTrivia),
+                binary.Right
+            ),
+            BinaryExpressionSyntax { RawKind: (int)SyntaxKind.CoalesceExpression } binary => binary.Right,
+            PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.LogicalNotExpression } not => not.Operand,
+            PrefixUnaryExpressionSyntax { RawKind: (int)SyntaxKind.UnaryMinusExpression } minus => minus.Operand,
+            LiteralExpressionSyntax { RawKind: (int)SyntaxKind.NumericLiteralExpression, Token.Value: int value } => LiteralExpression(
+                SyntaxKind.NumericLiteralExpression,
+                Literal(value + 1)
+            ),
+            LiteralExpressionSyntax { RawKind: (int)SyntaxKind.TrueLiteralExpression } => LiteralExpression(
+                SyntaxKind.FalseLiteralExpression
+            ),
+            LiteralExpressionSyntax { RawKind: (int)SyntaxKind.FalseLiteralExpression } => LiteralExpression(
+                SyntaxKind.TrueLiteralExpression
+            ),
+            ConditionalExpressionSyntax choice => choice.WithWhenTrue(choice.WhenFalse).WithWhenFalse(choice.WhenTrue),
+            IdentifierNameSyntax { Parent: MemberAccessExpressionSyntax access } name
+                when access.Name == name && Names.TryGetValue(name.Identifier.Text, out var other) => IdentifierName(other),
+            ExpressionStatementSyntax
+            {
+                Expression: AssignmentExpressionSyntax or InvocationExpressionSyntax or PostfixUnaryExpressionSyntax
+            } => EmptyStatement(),
+            ContinueStatementSyntax or BreakStatementSyntax { Parent: not SwitchSectionSyntax } => EmptyStatement(),
+            RelationalPatternSyntax pattern => pattern.WithOperatorToken(Opposite(pattern.OperatorToken)),
+            _ => null,
+        };
 
-    private static SyntaxToken Opposite(SyntaxToken token) => Token(token.LeadingTrivia, token.Kind() switch
-    {
-        SyntaxKind.LessThanToken => SyntaxKind.LessThanEqualsToken,
-        SyntaxKind.LessThanEqualsToken => SyntaxKind.LessThanToken,
-        SyntaxKind.GreaterThanToken => SyntaxKind.GreaterThanEqualsToken,
-        _ => SyntaxKind.GreaterThanToken,
-    }, token.TrailingTrivia);
+    private static SyntaxToken Opposite(SyntaxToken token) =>
+        Token(
+            token.LeadingTrivia,
+            token.Kind() switch
+            {
+                SyntaxKind.LessThanToken => SyntaxKind.LessThanEqualsToken,
+                SyntaxKind.LessThanEqualsToken => SyntaxKind.LessThanToken,
+                SyntaxKind.GreaterThanToken => SyntaxKind.GreaterThanEqualsToken,
+                _ => SyntaxKind.GreaterThanToken,
+            },
+            token.TrailingTrivia
+        );
 
     private static string Short(SyntaxNode node)
     {

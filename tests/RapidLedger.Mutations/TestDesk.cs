@@ -12,6 +12,7 @@ internal sealed class TestDesk
     private readonly string[] _projects;
     private readonly string _library;
     private readonly string _folder;
+
     // The tests of the server start it as a program of its own.
     private readonly string _program;
 
@@ -20,9 +21,12 @@ internal sealed class TestDesk
         (_library, _projects) = (library, projects);
         // Below the project, which the tests look for above themselves.
         _folder = Path.Combine(root, "tests/RapidLedger.Mutations/bin/under", at.ToString(CultureInfo.InvariantCulture));
-        if (Directory.Exists(_folder)) Directory.Delete(_folder, recursive: true);
-        foreach (var project in _projects) Copy($"tests/RapidLedger.{project}.Tests", project);
-        if (_projects.Contains("Server")) Copy("src/RapidLedger.Server", "program");
+        if (Directory.Exists(_folder))
+            Directory.Delete(_folder, recursive: true);
+        foreach (var project in _projects)
+            Copy($"tests/RapidLedger.{project}.Tests", project);
+        if (_projects.Contains("Server"))
+            Copy("src/RapidLedger.Server", "program");
         _program = Path.Combine(_folder, "program");
 
         void Copy(string project, string name)
@@ -41,19 +45,31 @@ internal sealed class TestDesk
     public static string Assembly(string library) => library == "Server" ? "rapid-ledger" : $"RapidLedger.{library}";
 
     /// <summary>Where the libraries lie that it can be compiled with, and the one that is changed.</summary>
-    public IEnumerable<string> Libraries() => Directory.EnumerateFiles(Directory.Exists(_program) ? _program : Path.Combine(_folder, _projects[^1]), "*.dll")
-        .Where(file => !Path.GetFileName(file).StartsWith("System.", StringComparison.Ordinal) || Path.GetFileName(file) is "System.CommandLine.dll");
+    public IEnumerable<string> Libraries() =>
+        Directory
+            .EnumerateFiles(Directory.Exists(_program) ? _program : Path.Combine(_folder, _projects[^1]), "*.dll")
+            .Where(file =>
+                !Path.GetFileName(file).StartsWith("System.", StringComparison.Ordinal)
+                || Path.GetFileName(file) is "System.CommandLine.dll"
+            );
 
     /// <summary>Puts another core under the tests.</summary>
     public void Take(byte[] core)
     {
-        foreach (var file in Directory.EnumerateFiles(_folder, $"{Assembly(_library)}.dll", SearchOption.AllDirectories).ToArray()) File.WriteAllBytes(file, core);
+        foreach (var file in Directory.EnumerateFiles(_folder, $"{Assembly(_library)}.dll", SearchOption.AllDirectories).ToArray())
+            File.WriteAllBytes(file, core);
     }
 
     /// <summary>All classes of tests there are.</summary>
     public IReadOnlyList<TestClass> Classes() =>
-        [.. _projects.SelectMany(project => Run(project, ["-list", "classes"], TimeSpan.FromMinutes(1)).Said.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
-            .Where(line => line.StartsWith("RapidLedger.", StringComparison.Ordinal)).Select(name => new TestClass(project, name)))];
+        [
+            .. _projects.SelectMany(project =>
+                Run(project, ["-list", "classes"], TimeSpan.FromMinutes(1))
+                    .Said.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                    .Where(line => line.StartsWith("RapidLedger.", StringComparison.Ordinal))
+                    .Select(name => new TestClass(project, name))
+            ),
+        ];
 
     /// <summary>Runs classes of one project: why they do not pass, or null.</summary>
     /// <param name="classes">One at the least.</param>
@@ -61,24 +77,47 @@ internal sealed class TestDesk
     public Outcome Outcome(IReadOnlyList<TestClass> classes, TimeSpan limit)
     {
         var notes = Path.Combine(_folder, "reached");
-        if (Directory.Exists(notes)) Directory.Delete(notes, recursive: true);
+        if (Directory.Exists(notes))
+            Directory.Delete(notes, recursive: true);
         Directory.CreateDirectory(notes);
-        var (code, _, took) = Run(classes[0].Project, [.. classes.SelectMany(one => (string[])["-class", one.Name]), "-stopOnFail"], limit, notes);
-        return new(code switch { 0 => null, null => "did not end", _ => "failed" }, took, [.. Directory.EnumerateFiles(notes).SelectMany(File.ReadAllLines).Select(int.Parse)]);
+        var (code, _, took) = Run(
+            classes[0].Project,
+            [.. classes.SelectMany(one => (string[])["-class", one.Name]), "-stopOnFail"],
+            limit,
+            notes
+        );
+        return new(
+            code switch
+            {
+                0 => null,
+                null => "did not end",
+                _ => "failed",
+            },
+            took,
+            [.. Directory.EnumerateFiles(notes).SelectMany(File.ReadAllLines).Select(int.Parse)]
+        );
     }
 
     private (int? Code, string Said, TimeSpan Took) Run(string project, string[] arguments, TimeSpan limit, string notes = "")
     {
-        var start = new ProcessStartInfo(Path.Combine(_folder, project, $"RapidLedger.{project}.Tests"), [.. arguments, "-noColor", "-noLogo"]) { RedirectStandardOutput = true, RedirectStandardError = true };
+        var start = new ProcessStartInfo(
+            Path.Combine(_folder, project, $"RapidLedger.{project}.Tests"),
+            [.. arguments, "-noColor", "-noLogo"]
+        )
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         start.Environment[Reach.Variable] = notes;
         start.Environment["RAPID_LEDGER_PROGRAM"] = Path.Combine(_program, "rapid-ledger");
         using var run = Process.Start(start)!;
         var said = run.StandardOutput.ReadToEndAsync();
         run.BeginErrorReadLine();
         var took = TimeSpan.Zero;
-        for (var watch = Stopwatch.StartNew(); took < limit && watch.Elapsed < 10 * limit;)
+        for (var watch = Stopwatch.StartNew(); took < limit && watch.Elapsed < 10 * limit; )
         {
-            if (run.WaitForExit(TimeSpan.FromMilliseconds(100))) return (run.ExitCode, said.Result, took);
+            if (run.WaitForExit(TimeSpan.FromMilliseconds(100)))
+                return (run.ExitCode, said.Result, took);
             try
             {
                 // What another program does for it is not its own time.

@@ -15,7 +15,15 @@ public class BudgetTests
         Gen.ULong.Sample(
             seed =>
             {
-                var hard = new Hard(seed, (int)(seed % 4) switch { 0 => 1, 1 => 2, _ => 11 });
+                var hard = new Hard(
+                    seed,
+                    (int)(seed % 4) switch
+                    {
+                        0 => 1,
+                        1 => 2,
+                        _ => 11,
+                    }
+                );
                 var best = hard.ByTrying();
                 var before = -1L;
                 foreach (var work in (long[])[30, 100, 300, 3_000, 12_000, 50_000, 200_000, 1_000_000, 1_000 * WorkBudget.OfOneEffort])
@@ -24,8 +32,10 @@ public class BudgetTests
                     Assert.True(worth >= before, $"{worth} after {before}");
                     Assert.True(best - worth <= chosen.Gap);
                     var rated = hard.Rate(chosen.Slots);
-                    // Where sets were filled only close to what is asked for, other units may have been taken, which leaves others a little more or less.
-                    if (!chosen.ExactFillings) Assert.InRange(rated, worth * 95 / 100, worth * 105 / 100);
+                    // Where sets were filled only close to what is asked for, other units may have been taken, which leaves others a little
+                    // more or less.
+                    if (!chosen.ExactFillings)
+                        Assert.InRange(rated, worth * 95 / 100, worth * 105 / 100);
                     else
                     {
                         Interlocked.Increment(ref exact);
@@ -33,13 +43,16 @@ public class BudgetTests
                         Assert.InRange(best - worth, 0, chosen.Gap);
                     }
 
-                    if (chosen.Proved) Assert.Equal(best, worth);
-                    else Interlocked.Increment(ref brokenOff);
+                    if (chosen.Proved)
+                        Assert.Equal(best, worth);
+                    else
+                        Interlocked.Increment(ref brokenOff);
                     Interlocked.Increment(ref all);
                     before = Math.Min(worth, rated);
                 }
             },
-            iter: 200);
+            iter: 200
+        );
         Assert.True(exact > all / 3, $"{exact} of {all} with exact fillings");
         Assert.True(brokenOff > all / 10, $"{brokenOff} of {all} were broken off");
     }
@@ -59,15 +72,19 @@ public class BudgetTests
                 foreach (var work in (long[])[100, 1_000, 4_000, 20_000, 100_000, 1_000 * WorkBudget.OfOneEffort])
                 {
                     var (chosen, worth) = hard.Best(work);
-                    if (chosen.Proved) Assert.Equal(best, worth);
-                    else if (worth > 0) Interlocked.Increment(ref inHaste);
-                    // Beside others what is filled in haste may leave them a little more, even more than the best that is filled as it should be.
+                    if (chosen.Proved)
+                        Assert.Equal(best, worth);
+                    else if (worth > 0)
+                        Interlocked.Increment(ref inHaste);
+                    // Beside others what is filled in haste may leave them a little more, even more than the best that is filled as it
+                    // should be.
                     Assert.True(worth >= (count == 1 ? before : before * 96 / 100), $"{worth} after {before}");
                     Assert.True(best - worth <= chosen.Gap, $"{best} {worth} {chosen.Gap} {chosen.Proved}");
                     before = Math.Min(worth, hard.Rate(chosen.Slots));
                 }
             },
-            iter: 150);
+            iter: 150
+        );
         Assert.True(inHaste > 50, $"{inHaste} were filled in haste");
     }
 
@@ -89,20 +106,49 @@ public class BudgetTests
     public void Promotions_that_look_alike_are_proved_with_a_small_part_of_an_effort()
     {
         // Ten kinds twice, as shops have them, on 60 lines of which every second is of a brand.
-        Selection all = Selection.Everything, brand = new([new Term.OfBrand("b")]), one = new([new Term.OfSku("S0")]);
+        Selection all = Selection.Everything,
+            brand = new([new Term.OfBrand("b")]),
+            one = new([new Term.OfSku("S0")]);
         Take Share(int percent) => new Take.Percentage(Percent.From(percent)!.Value);
         Discount Each(int percent) => new(all, Share(percent), Per.Unit);
         Reward[] kinds =
         [
-            Each(10), new Discount(all, new Take.Off(RandomCase.Money(500)), Per.Cart), new Discount(all, Share(5), Per.Cart, MaxDiscount: RandomCase.Money(2_000)),
-            new BuyGet(all, all, new Deal.ByQuantity(3, 1, Repetition.Once), Share(100)), new Discount(one, new Take.Off(RandomCase.Money(100)), Per.Unit), new Shipping(null, Share(100)),
-            new Points(1, RandomCase.Money(1_000)), new Discount(brand, new Take.Off(RandomCase.Money(50)), Per.Unit, Pick.Dearest, 2),
-            new Ladder(Measure.Quantity, all, StepsThatCount.Highest, [new(3, null, [Each(2)]), new(10, null, [Each(4)])]), Each(3),
+            Each(10),
+            new Discount(all, new Take.Off(RandomCase.Money(500)), Per.Cart),
+            new Discount(all, Share(5), Per.Cart, MaxDiscount: RandomCase.Money(2_000)),
+            new BuyGet(all, all, new Deal.ByQuantity(3, 1, Repetition.Once), Share(100)),
+            new Discount(one, new Take.Off(RandomCase.Money(100)), Per.Unit),
+            new Shipping(null, Share(100)),
+            new Points(1, RandomCase.Money(1_000)),
+            new Discount(brand, new Take.Off(RandomCase.Money(50)), Per.Unit, Pick.Dearest, 2),
+            new Ladder(Measure.Quantity, all, StepsThatCount.Highest, [new(3, null, [Each(2)]), new(10, null, [Each(4)])]),
+            Each(3),
         ];
-        var catalogue = new Catalogue([], [.. Enumerable.Range(0, 60).Select(line => new Product($"p{line}", "P", [new($"S{line}", RandomCase.Money(500 + (line * 3_711 % 9_000)))], Brand: line % 2 == 0 ? "b" : null))]);
-        var store = new Store(RandomCase.Eur, DateTimeZone.Utc, Shipping: [new("parcel", "Parcel", null, null, [new(null, RandomCase.Money(490))])]);
-        var promotions = Enumerable.Range(0, 20).Select(number => new Promotion($"p{number:00}", [kinds[number % 10]], Rank: number)).ToEquatableArray();
-        var priced = Rulebook.Compile(store, catalogue, promotions).Price(new(At, [.. Enumerable.Range(0, 60).Select(line => new Line($"S{line}", 1 + (line % 3)))], Method: "parcel"));
+        var catalogue = new Catalogue(
+            [],
+            [
+                .. Enumerable
+                    .Range(0, 60)
+                    .Select(line => new Product(
+                        $"p{line}",
+                        "P",
+                        [new($"S{line}", RandomCase.Money(500 + (line * 3_711 % 9_000)))],
+                        Brand: line % 2 == 0 ? "b" : null
+                    )),
+            ]
+        );
+        var store = new Store(
+            RandomCase.Eur,
+            DateTimeZone.Utc,
+            Shipping: [new("parcel", "Parcel", null, null, [new(null, RandomCase.Money(490))])]
+        );
+        var promotions = Enumerable
+            .Range(0, 20)
+            .Select(number => new Promotion($"p{number:00}", [kinds[number % 10]], Rank: number))
+            .ToEquatableArray();
+        var priced = Rulebook
+            .Compile(store, catalogue, promotions)
+            .Price(new(At, [.. Enumerable.Range(0, 60).Select(line => new Line($"S{line}", 1 + (line % 3)))], Method: "parcel"));
         Assert.Null(priced.Gap);
         Assert.InRange(priced.Work, 1, WorkBudget.OfOneEffort / 50);
     }
@@ -114,8 +160,23 @@ public class BudgetTests
     {
         // Ten of 600 units for just less than they come to: too many sums for a table, too many sets to go through.
         var random = new Random(1);
-        var catalogue = new Catalogue([], [new("p", "P", Enumerable.Range(0, 200).Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(20_000, 120_000)))).ToEquatableArray())]);
-        var sets = new Promotion("p", [new Bundle([new(Selection.Everything, 10)], new Take.To(RandomCase.Money(600_000)), Repetition.Once, Pick.Cheapest)]);
+        var catalogue = new Catalogue(
+            [],
+            [
+                new(
+                    "p",
+                    "P",
+                    Enumerable
+                        .Range(0, 200)
+                        .Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(20_000, 120_000))))
+                        .ToEquatableArray()
+                ),
+            ]
+        );
+        var sets = new Promotion(
+            "p",
+            [new Bundle([new(Selection.Everything, 10)], new Take.To(RandomCase.Money(600_000)), Repetition.Once, Pick.Cheapest)]
+        );
         var rulebook = Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc, Policy: policy), catalogue, [sets]);
         var cart = new Cart(At, Enumerable.Range(0, 200).Select(line => new Line($"S{line}", random.Next(1, 6))).ToEquatableArray());
         foreach (var effort in (int[])[1, 4])
@@ -128,20 +189,52 @@ public class BudgetTests
     [Fact]
     public void Cheapest_sets_that_only_came_close_are_filled_anew_until_they_are_the_least()
     {
-        // Prices that differ by single cents up to 9,999.99: too many sums for a table. Alone a set has all the work there is, beside another
+        // Prices that differ by single cents up to 9,999.99: too many sums for a table. Alone a set has all the work there is, beside
+        // another
         // promotion a small share of it to begin with.
         var proved = 0;
         for (var seed = 0; seed < 8; seed++)
         {
             var random = new Random(seed);
             const int lines = 11;
-            var catalogue = new Catalogue([], [new("p", "P", Enumerable.Range(0, lines).Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(500_000, 1_000_000)))).ToEquatableArray())]);
-            Selection Some() => new(Enumerable.Range(0, lines).Where(_ => random.Next(3) > 0).Select(line => (Term)new Term.OfSku($"S{line}")).ToEquatableArray());
-            var sets = new Promotion("p", [new Bundle([new(Some(), 2), new(Some(), 2)], new Take.To(RandomCase.Money(random.Next(2_600_000, 3_400_000))), Repetition.Once, Pick.Cheapest)]);
+            var catalogue = new Catalogue(
+                [],
+                [
+                    new(
+                        "p",
+                        "P",
+                        Enumerable
+                            .Range(0, lines)
+                            .Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(500_000, 1_000_000))))
+                            .ToEquatableArray()
+                    ),
+                ]
+            );
+            Selection Some() =>
+                new(
+                    Enumerable
+                        .Range(0, lines)
+                        .Where(_ => random.Next(3) > 0)
+                        .Select(line => (Term)new Term.OfSku($"S{line}"))
+                        .ToEquatableArray()
+                );
+            var sets = new Promotion(
+                "p",
+                [
+                    new Bundle(
+                        [new(Some(), 2), new(Some(), 2)],
+                        new Take.To(RandomCase.Money(random.Next(2_600_000, 3_400_000))),
+                        Repetition.Once,
+                        Pick.Cheapest
+                    ),
+                ]
+            );
             var cart = new Cart(At, Enumerable.Range(0, lines).Select(line => new Line($"S{line}", random.Next(1, 4))).ToEquatableArray());
-            PricedCart With(params Promotion[] promotions) => Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [.. promotions]).Price(cart, effort: 20);
+            PricedCart With(params Promotion[] promotions) =>
+                Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [.. promotions]).Price(cart, effort: 20);
             var (alone, beside) = (With(sets), With(sets, new("q", [new Points(1)])));
-            if (!alone.Proved || !beside.Proved) continue;
+            if (!alone.Proved || !beside.Proved)
+                continue;
             Assert.Equal(alone.Worth, beside.Worth);
             proved++;
         }
@@ -158,9 +251,13 @@ public class BudgetTests
         var rulebook = Rulebook.Compile(hard.Store with { Policy = policy }, hard.Catalogue, hard.Promotions);
         var priced = rulebook.Price(hard.Cart);
         Assert.InRange(priced.Work, 1, 2 * WorkBudget.OfOneEffort);
-        Assert.Equal((priced.Worth, priced.Work, priced.Gap, priced.Proved), (rulebook.Price(hard.Cart).Worth, rulebook.Price(hard.Cart).Work, rulebook.Price(hard.Cart).Gap, priced.Gap is null));
+        Assert.Equal(
+            (priced.Worth, priced.Work, priced.Gap, priced.Proved),
+            (rulebook.Price(hard.Cart).Worth, rulebook.Price(hard.Cart).Work, rulebook.Price(hard.Cart).Gap, priced.Gap is null)
+        );
         Assert.True(rulebook.Price(hard.Cart, effort: 8).Worth >= priced.Worth);
-        foreach (var line in priced.Lines) Assert.Equal(line.Goods - line.Net, line.Parts.Sum(part => part.Amount));
+        foreach (var line in priced.Lines)
+            Assert.Equal(line.Goods - line.Net, line.Parts.Sum(part => part.Amount));
     }
 
     [Fact]
@@ -168,9 +265,13 @@ public class BudgetTests
     {
         var hard = new Hard(3, 60, 120);
         var live = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
-        var tried = hard.Promotions.Select(promotion => Trials.Of(promotion, new(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At))).ToArray();
+        var tried = hard
+            .Promotions.Select(promotion => Trials.Of(promotion, new(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At)))
+            .ToArray();
         // What was begun is ended: the last cart's own three pricings and no more.
-        Assert.All(tried, trials => Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * WorkBudget.OfOneEffort));
+        Assert.All(tried, trials =>
+            Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * WorkBudget.OfOneEffort)
+        );
         Assert.Contains(tried, trials => trials.Count > 0);
     }
 
@@ -190,20 +291,29 @@ public class BudgetTests
     }
 
     [Fact]
-    public void Whatever_goes_wrong_with_one_promotion_the_others_are_priced_and_it_is_shown() => Gen.Select(Gen.ULong, Gen.Int[0, 4]).Sample(
-        (seed, where) =>
-        {
-            var drawn = new RandomCase(seed);
-            var expected = drawn.Priced;
-            var faulty = new Promotion("zz", [new Faulty(where)]);
-            var rulebook = Rulebook.Compile(drawn.Store, drawn.Catalogue, [.. drawn.Promotions, faulty]);
-            var priced = rulebook.Price(drawn.Cart);
-            Assert.Equal(expected.Totals, priced.Totals);
-            var outcome = Assert.Single(priced.Outcomes, outcome => outcome.Promotion.Id == "zz");
-            Assert.Equal("broken here", Assert.IsType<Reason.Failed>(outcome.Reason).What);
-            Assert.Equal(RandomCase.Print(expected), RandomCase.Print(priced).Replace("zz 0 0 failed \n", "", StringComparison.Ordinal).Replace("zz 0 0 failed \r\n", "", StringComparison.Ordinal));
-        },
-        iter: 300);
+    public void Whatever_goes_wrong_with_one_promotion_the_others_are_priced_and_it_is_shown() =>
+        Gen.Select(Gen.ULong, Gen.Int[0, 4])
+            .Sample(
+                (seed, where) =>
+                {
+                    var drawn = new RandomCase(seed);
+                    var expected = drawn.Priced;
+                    var faulty = new Promotion("zz", [new Faulty(where)]);
+                    var rulebook = Rulebook.Compile(drawn.Store, drawn.Catalogue, [.. drawn.Promotions, faulty]);
+                    var priced = rulebook.Price(drawn.Cart);
+                    Assert.Equal(expected.Totals, priced.Totals);
+                    var outcome = Assert.Single(priced.Outcomes, outcome => outcome.Promotion.Id == "zz");
+                    Assert.Equal("broken here", Assert.IsType<Reason.Failed>(outcome.Reason).What);
+                    Assert.Equal(
+                        RandomCase.Print(expected),
+                        RandomCase
+                            .Print(priced)
+                            .Replace("zz 0 0 failed \n", "", StringComparison.Ordinal)
+                            .Replace("zz 0 0 failed \r\n", "", StringComparison.Ordinal)
+                    );
+                },
+                iter: 300
+            );
 
     /// <summary>Promotions that overlap, exclude each other and are worth about the same.</summary>
     private sealed class Hard
@@ -215,22 +325,67 @@ public class BudgetTests
         public Hard(ulong seed, int count, int lines = 9, int slots = 2, int excluded = 6)
         {
             var random = new Random((int)(seed % 999_983));
-            Catalogue = new([], [new("p", "P", Enumerable.Range(0, lines).Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(300, 4_000)))).ToEquatableArray())]);
-            Selection Some() => new(Enumerable.Range(0, lines).Where(_ => random.Next(2) == 0).Append(random.Next(lines)).Distinct().Select(line => (Term)new Term.OfSku($"S{line}")).ToEquatableArray());
-            Take Take() => random.Next(3) switch { 0 => new Take.Percentage(Percent.From(random.Next(5, 30))!.Value), 1 => new Take.Off(RandomCase.Money(random.Next(50, 500))), _ => new Take.To(RandomCase.Money(random.Next(500, 4_000))) };
-            Promotions = [.. Enumerable.Range(0, count).Select(number => new Promotion(
-                $"p{number:00}",
+            Catalogue = new(
+                [],
                 [
-                    (slots > 2 ? 3 : random.Next(4)) switch
-                    {
-                        0 => new Discount(Some(), Take(), Per.Unit, Pick.Dearest, random.Next(1, 6)),
-                        1 => new Discount(Some(), new Take.Off(RandomCase.Money(random.Next(100, 900))), Per.Cart),
-                        2 => new BuyGet(Some(), Some(), new Deal.ByQuantity(2, 1, Repetition.Every), Take()),
-                        _ => new Bundle([.. Enumerable.Range(0, slots).Select(_ => new Slot(Some(), 1))], Take(), Repetition.Every, slots == 2 && random.Next(4) == 0 ? Pick.Cheapest : Pick.Dearest),
-                    },
-                ],
-                Rank: number,
-                Stacking: new(Allow.Except, Enumerable.Range(0, number).Where(_ => random.Next(excluded) == 0).Select(other => (StackingEntry)new StackingEntry.OfPromotion($"p{other:00}")).ToEquatableArray())))];
+                    new(
+                        "p",
+                        "P",
+                        Enumerable
+                            .Range(0, lines)
+                            .Select(line => new Variant($"S{line}", RandomCase.Money(random.Next(300, 4_000))))
+                            .ToEquatableArray()
+                    ),
+                ]
+            );
+            Selection Some() =>
+                new(
+                    Enumerable
+                        .Range(0, lines)
+                        .Where(_ => random.Next(2) == 0)
+                        .Append(random.Next(lines))
+                        .Distinct()
+                        .Select(line => (Term)new Term.OfSku($"S{line}"))
+                        .ToEquatableArray()
+                );
+            Take Take() =>
+                random.Next(3) switch
+                {
+                    0 => new Take.Percentage(Percent.From(random.Next(5, 30))!.Value),
+                    1 => new Take.Off(RandomCase.Money(random.Next(50, 500))),
+                    _ => new Take.To(RandomCase.Money(random.Next(500, 4_000))),
+                };
+            Promotions =
+            [
+                .. Enumerable
+                    .Range(0, count)
+                    .Select(number => new Promotion(
+                        $"p{number:00}",
+                        [
+                            (slots > 2 ? 3 : random.Next(4)) switch
+                            {
+                                0 => new Discount(Some(), Take(), Per.Unit, Pick.Dearest, random.Next(1, 6)),
+                                1 => new Discount(Some(), new Take.Off(RandomCase.Money(random.Next(100, 900))), Per.Cart),
+                                2 => new BuyGet(Some(), Some(), new Deal.ByQuantity(2, 1, Repetition.Every), Take()),
+                                _ => new Bundle(
+                                    [.. Enumerable.Range(0, slots).Select(_ => new Slot(Some(), 1))],
+                                    Take(),
+                                    Repetition.Every,
+                                    slots == 2 && random.Next(4) == 0 ? Pick.Cheapest : Pick.Dearest
+                                ),
+                            },
+                        ],
+                        Rank: number,
+                        Stacking: new(
+                            Allow.Except,
+                            Enumerable
+                                .Range(0, number)
+                                .Where(_ => random.Next(excluded) == 0)
+                                .Select(other => (StackingEntry)new StackingEntry.OfPromotion($"p{other:00}"))
+                                .ToEquatableArray()
+                        )
+                    )),
+            ];
             Cart = new(At, Enumerable.Range(0, lines).Select(line => new Line($"S{line}", random.Next(1, 4))).ToEquatableArray());
             var index = CatalogueIndex.Of(Store, Catalogue);
             view = new(Cart, index);
@@ -262,7 +417,10 @@ public class BudgetTests
             return choice.IsChoice(chosen) ? sheet.Total.Worth : -1;
         }
 
-        public long ByTrying() => Enumerable.Range(0, 1 << compiled.Length).Max(set => Rate([.. Enumerable.Range(0, compiled.Length).Where(slot => (set >> slot & 1) != 0)]));
+        public long ByTrying() =>
+            Enumerable
+                .Range(0, 1 << compiled.Length)
+                .Max(set => Rate([.. Enumerable.Range(0, compiled.Length).Where(slot => (set >> slot & 1) != 0)]));
     }
 
     /// <summary>A kind that breaks somewhere: when it is compiled, looked at, bounded, applied or explained.</summary>
@@ -292,10 +450,13 @@ public class BudgetTests
 
             public override void Apply(Sheet sheet)
             {
-                if (where == 1) throw Broken;
-                if (where != 2) return;
+                if (where == 1)
+                    throw Broken;
+                if (where != 2)
+                    return;
                 var lowering = sheet.BeginLowering();
-                for (var i = 0; i < sheet.Runs.Length; i++) lowering.Add(new(i, 1), 0);
+                for (var i = 0; i < sheet.Runs.Length; i++)
+                    lowering.Add(new(i, 1), 0);
                 lowering.Done();
                 throw Broken;
             }

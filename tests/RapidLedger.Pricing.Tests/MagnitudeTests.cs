@@ -26,17 +26,45 @@ public class MagnitudeTests
     public void As_much_as_can_be_counted_is_and_one_more_is_not(string what, long number, int atMost, bool counts)
     {
         var store = new Store(RandomCase.Eur, DateTimeZone.Utc, Rates: [new(Yen, new(160, 0))]);
-        var catalogue = new Catalogue([], [new("p", "P", [new("A", RandomCase.Money(100_000), Cost: RandomCase.Money(125_000)), new("GIFT", Amount.In(RandomCase.Eur, 1), Cost: Amount.In(RandomCase.Eur, what.StartsWith("gift", StringComparison.Ordinal) ? number : 1))])]);
+        var catalogue = new Catalogue(
+            [],
+            [
+                new(
+                    "p",
+                    "P",
+                    [
+                        new("A", RandomCase.Money(100_000), Cost: RandomCase.Money(125_000)),
+                        new(
+                            "GIFT",
+                            Amount.In(RandomCase.Eur, 1),
+                            Cost: Amount.In(RandomCase.Eur, what.StartsWith("gift", StringComparison.Ordinal) ? number : 1)
+                        ),
+                    ]
+                ),
+            ]
+        );
         Reward reward = what switch
         {
             "points" => new Points(number),
             "points each" or "points each in yen" => new Points(number, RandomCase.Money(100_000)),
-            "gift each unit" => new Gift(new Give.OneOf(["GIFT"]), new(Selection.Everything, Quantity: 1), AtMost: atMost == 0 ? null : atMost),
+            "gift each unit" => new Gift(
+                new Give.OneOf(["GIFT"]),
+                new(Selection.Everything, Quantity: 1),
+                AtMost: atMost == 0 ? null : atMost
+            ),
             "gift by spend" => new Gift(new Give.OneOf(["GIFT"]), new(Selection.Everything, Spend: RandomCase.Money(100_000))),
             _ => new Gift(new Give.SameAs(Selection.Everything), new(Quantity: 1), number),
         };
-        var cart = new Cart(default, [new("A", 500_000), new("A", 500_000)], Currency: what.EndsWith("yen", StringComparison.Ordinal) ? Yen : null);
-        var found = Magnitudes.FirstIn(CatalogueIndex.Of(store, catalogue), cart, [new Promotion("other", [new Shipping(null, new Take.Percentage(Percent.Whole))]), new Promotion("p", [reward])]);
+        var cart = new Cart(
+            default,
+            [new("A", 500_000), new("A", 500_000)],
+            Currency: what.EndsWith("yen", StringComparison.Ordinal) ? Yen : null
+        );
+        var found = Magnitudes.FirstIn(
+            CatalogueIndex.Of(store, catalogue),
+            cart,
+            [new Promotion("other", [new Shipping(null, new Take.Percentage(Percent.Whole))]), new Promotion("p", [reward])]
+        );
         Assert.Equal(counts ? null : new TooMuch(Magnitude.Given, Promotion: 1, Reward: 0), found);
     }
 }

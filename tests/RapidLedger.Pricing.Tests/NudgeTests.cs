@@ -20,18 +20,22 @@ public class NudgeTests
                 foreach (var nudge in priced.Nudges)
                 {
                     var before = priced.Outcomes.Single(outcome => outcome.Promotion.Id == nudge.Promotion.Id);
-                    var after = drawn.Rulebook.Price(drawn.CartOf([.. drawn.Lines, .. nudge.Add])).Outcomes.Single(outcome => outcome.Promotion.Id == nudge.Promotion.Id);
+                    var after = drawn
+                        .Rulebook.Price(drawn.CartOf([.. drawn.Lines, .. nudge.Add]))
+                        .Outcomes.Single(outcome => outcome.Promotion.Id == nudge.Promotion.Id);
                     Assert.True(after.Applied);
                     Assert.Equal(nudge.Saves, after.Amount - before.Amount);
                     Assert.True(!before.Applied || nudge.Saves > 0);
                     Assert.True(nudge.Missing > 0 && nudge.Add.Count > 0);
-                    if (nudge.Measure == Measure.Quantity) Assert.Equal(nudge.Missing, nudge.Add.Sum(line => line.Quantity));
+                    if (nudge.Measure == Measure.Quantity)
+                        Assert.Equal(nudge.Missing, nudge.Add.Sum(line => line.Quantity));
                 }
 
                 Interlocked.Add(ref told, priced.Nudges.Count);
                 Interlocked.Increment(ref carts);
             },
-            iter: 3_000);
+            iter: 3_000
+        );
         Assert.True(told > carts / 4, $"{told} nudges for {carts} carts");
     }
 
@@ -78,11 +82,23 @@ public class NudgeTests
         {
             "buy 2 get 1" => new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole)),
             "schedule" => new BuyGet(t, t, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole)),
-            "schedule of one item" => new BuyGet(t, t, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole), Same: Same.Sku),
+            "schedule of one item" => new BuyGet(
+                t,
+                t,
+                new Deal.BySchedule([new(1, 1), new(2, 2)]),
+                new Take.Percentage(Percent.Whole),
+                Same: Same.Sku
+            ),
             "schedule of others" => new BuyGet(t, b, new Deal.BySchedule([new(1, 1), new(2, 2)]), new Take.Percentage(Percent.Whole)),
             "set" => new Bundle([new(t, 1), new(b, 1)], new Take.To(RandomCase.Money(900)), Repetition.Every),
             "ladder" => new Ladder(Measure.Quantity, t, StepsThatCount.Highest, [new(3, null, [Off(10)]), new(5, null, [Off(20)])]),
-            "same twice" => new BuyGet(t, t, new Deal.ByQuantity(2, 1, new Repetition(2)), new Take.Percentage(Percent.Whole), Same: Same.Sku),
+            "same twice" => new BuyGet(
+                t,
+                t,
+                new Deal.ByQuantity(2, 1, new Repetition(2)),
+                new Take.Percentage(Percent.Whole),
+                Same: Same.Sku
+            ),
             "either" or "different ones" => Off(10) with { On = Selection.Everything },
             "prices from three on" => new Markdown([new(t, new Take.Percentage(Percent.From(20)!.Value))]),
             "same again" => new Gift(new Give.SameAs(t), new(Quantity: 2)),
@@ -95,9 +111,19 @@ public class NudgeTests
             "prices from three on" => new Quantity(t, Comparison.AtLeast, 3),
             _ => null,
         };
-        var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500))]), new("b", "B", [new("B", RandomCase.Money(700))]), new("c", "C", [new("C", RandomCase.Money(900))])]);
+        var catalogue = new Catalogue(
+            [],
+            [
+                new("t", "T", [new("T", RandomCase.Money(500))]),
+                new("b", "B", [new("B", RandomCase.Money(700))]),
+                new("c", "C", [new("C", RandomCase.Money(900))]),
+            ]
+        );
         Line[] lines = [new("T", tubes), .. bags > 0 ? [new Line("B", bags)] : Array.Empty<Line>()];
-        return Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward], When: when)]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [.. lines])).Nudges;
+        return Rulebook
+            .Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [new("p", [reward], When: when)])
+            .Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [.. lines]))
+            .Nudges;
     }
 
     [Theory]
@@ -108,8 +134,16 @@ public class NudgeTests
     {
         var t = new Selection([new Term.OfProduct("t")]);
         var catalogue = new Catalogue([], [new("t", "T", [new("T", RandomCase.Money(500)), new("U", RandomCase.Money(600))])]);
-        var promotion = new Promotion("p", [new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole), Same: same)]);
-        var nudge = Assert.Single(Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [promotion]).Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", 1), new("U", 1)])).Nudges);
+        var promotion = new Promotion(
+            "p",
+            [new BuyGet(t, t, new Deal.ByQuantity(2, 1, Repetition.Every), new Take.Percentage(Percent.Whole), Same: same)]
+        );
+        var nudge = Assert.Single(
+            Rulebook
+                .Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [promotion])
+                .Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", 1), new("U", 1)]))
+                .Nudges
+        );
         Assert.Equal((add, 500), (string.Join(' ', nudge.Add.Select(line => $"{line.Sku} {line.Quantity}")), nudge.Saves));
     }
 
@@ -121,8 +155,13 @@ public class NudgeTests
     {
         var slot = new Slot(new([new Term.OfProduct("t")]), 1);
         var rulebook = Rulebook.Compile(
-            new(RandomCase.Eur, DateTimeZone.Utc), new([], [new("t", "T", [new("T", RandomCase.Money(500))])]), [new("p", [new Bundle([slot, slot], new Take.To(RandomCase.Money(1_200)), Repetition.Every)])]);
-        var reason = Assert.IsType<Reason.NoMatchingItems>(rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", tubes)])).Outcomes[0].Reason);
+            new(RandomCase.Eur, DateTimeZone.Utc),
+            new([], [new("t", "T", [new("T", RandomCase.Money(500))])]),
+            [new("p", [new Bundle([slot, slot], new Take.To(RandomCase.Money(1_200)), Repetition.Every)])]
+        );
+        var reason = Assert.IsType<Reason.NoMatchingItems>(
+            rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("T", tubes)])).Outcomes[0].Reason
+        );
         Assert.IsType(why, reason.Why);
     }
 
@@ -132,39 +171,82 @@ public class NudgeTests
         // 5.00 off a third of the dearest pair, or half of it: the set price before the percentage leaves less for it.
         var catalogue = new Catalogue([], [new("p", "P", [new("A", RandomCase.Money(2_000)), new("B", RandomCase.Money(1_000))])]);
         Promotion On(string id, int rank, Take take) => new(id, [new Discount(new([new Term.OfSku("A")]), take, Per.Unit)], Rank: rank);
-        var rulebook = Rulebook.Compile(new(RandomCase.Eur, DateTimeZone.Utc), catalogue, [
-            On("first", 1, new Take.Off(RandomCase.Money(500))),
-            new("second", [new Bundle([new(new([new Term.OfSku("A")]), 1), new(new([new Term.OfSku("B")]), 1)], new Take.To(RandomCase.Money(2_000)), Repetition.Once)], Rank: 2),
-            new("third", [new Discount(Selection.Everything, new Take.Percentage(Percent.From(50)!.Value), Per.Unit, Pick.Dearest, 1)], Rank: 3)]);
+        var rulebook = Rulebook.Compile(
+            new(RandomCase.Eur, DateTimeZone.Utc),
+            catalogue,
+            [
+                On("first", 1, new Take.Off(RandomCase.Money(500))),
+                new(
+                    "second",
+                    [
+                        new Bundle(
+                            [new(new([new Term.OfSku("A")]), 1), new(new([new Term.OfSku("B")]), 1)],
+                            new Take.To(RandomCase.Money(2_000)),
+                            Repetition.Once
+                        ),
+                    ],
+                    Rank: 2
+                ),
+                new(
+                    "third",
+                    [new Discount(Selection.Everything, new Take.Percentage(Percent.From(50)!.Value), Per.Unit, Pick.Dearest, 1)],
+                    Rank: 3
+                ),
+            ]
+        );
         var priced = rulebook.Price(new(Instant.FromUtc(2027, 3, 5, 9, 0), [new("A", 1), new("B", 1)]));
-        var told = priced.Outcomes.Where(outcome => outcome.Reason is Reason.NotBetter { Verdict: Verdict.Less }).Select(outcome => ((Reason.NotBetter)outcome.Reason!).SavesLess).ToArray();
+        var told = priced
+            .Outcomes.Where(outcome => outcome.Reason is Reason.NotBetter { Verdict: Verdict.Less })
+            .Select(outcome => ((Reason.NotBetter)outcome.Reason!).SavesLess)
+            .ToArray();
         Assert.Equal(priced.Totals.Saving, 3_000 - priced.Totals.Net);
         Assert.All(told, less => Assert.InRange(less, 1, priced.Totals.Saving));
-        Assert.True(told.Length > 0, string.Join(' ', priced.Outcomes.Select(outcome => $"{outcome.Promotion.Id} {outcome.Amount} {outcome.Reason}")));
+        Assert.True(
+            told.Length > 0,
+            string.Join(' ', priced.Outcomes.Select(outcome => $"{outcome.Promotion.Id} {outcome.Amount} {outcome.Reason}"))
+        );
     }
 
     [Fact]
     public void What_is_said_of_a_promotion_is_so()
     {
         var met = new HashSet<string>();
-        Gen.Select(Gen.ULong, Gen.Bool).Sample(
-            (seed, byRank) =>
-            {
-                var drawn = new RandomCase(seed);
-                if (byRank) drawn = new RandomCase(seed) { Store = drawn.Store with { Policy = Policy.Rank } };
-                var priced = drawn.Priced;
-                foreach (var outcome in priced.Outcomes) AssertTrue(drawn, priced, outcome, byRank, met);
-            },
-            iter: 4_000,
-            threads: 1);
-        foreach (var one in (string[])["LeftNothing", "saves more", "NothingOfIt", "TooFew", "NothingToTake"]) Assert.Contains(one, met);
+        Gen.Select(Gen.ULong, Gen.Bool)
+            .Sample(
+                (seed, byRank) =>
+                {
+                    var drawn = new RandomCase(seed);
+                    if (byRank)
+                        drawn = new RandomCase(seed) { Store = drawn.Store with { Policy = Policy.Rank } };
+                    var priced = drawn.Priced;
+                    foreach (var outcome in priced.Outcomes)
+                        AssertTrue(drawn, priced, outcome, byRank, met);
+                },
+                iter: 4_000,
+                threads: 1
+            );
+        foreach (var one in (string[])["LeftNothing", "saves more", "NothingOfIt", "TooFew", "NothingToTake"])
+            Assert.Contains(one, met);
     }
 
     private static void AssertTrue(RandomCase drawn, PricedCart priced, Outcome outcome, bool byRank, HashSet<string> met)
     {
-        long WorthOf(IEnumerable<Promotion> promotions) => Rulebook.Compile(drawn.Store, drawn.Catalogue, drawn.Promotions.Where(promotion => promotion.Rewards[0] is Markdown).Concat(promotions)) is var rulebook
-            && Together.Price(drawn.Store, drawn.Catalogue, rulebook.Promotions, drawn.Cart) is { } tally ? tally.Worth : -1;
-        Promotion[] chosen = [.. priced.Outcomes.Where(one => one.Applied && one.Promotion.Rewards[0] is not (Markdown or Credit)).Select(one => one.Promotion)];
+        long WorthOf(IEnumerable<Promotion> promotions) =>
+            Rulebook.Compile(
+                drawn.Store,
+                drawn.Catalogue,
+                drawn.Promotions.Where(promotion => promotion.Rewards[0] is Markdown).Concat(promotions)
+            )
+                is var rulebook
+            && Together.Price(drawn.Store, drawn.Catalogue, rulebook.Promotions, drawn.Cart) is { } tally
+                ? tally.Worth
+                : -1;
+        Promotion[] chosen =
+        [
+            .. priced
+                .Outcomes.Where(one => one.Applied && one.Promotion.Rewards[0] is not (Markdown or Credit))
+                .Select(one => one.Promotion),
+        ];
         var view = priced.View;
         switch (outcome.Reason)
         {
@@ -175,8 +257,10 @@ public class NudgeTests
                 met.Add(verdict.ToString());
                 var others = byRank ? chosen.Where(other => Promotion.Order.Compare(other, outcome.Promotion) < 0) : chosen;
                 var with = WorthOf(others.Append(outcome.Promotion));
-                if (verdict is Verdict.Same or Verdict.Less) Assert.Equal(WorthOf(others) - with, less);
-                else Assert.Equal(-1, with);
+                if (verdict is Verdict.Same or Verdict.Less)
+                    Assert.Equal(WorthOf(others) - with, less);
+                else
+                    Assert.Equal(-1, with);
                 Assert.NotEmpty(beside);
                 break;
             case Reason.CannotMeet(var by, { } more, _):
@@ -190,9 +274,12 @@ public class NudgeTests
                 // Markdowns look at the prices before them.
                 var seen = outcome.Promotion.Rewards[0] is Markdown ? new CartView(priced.Cart, index) : view;
                 long Units(Selection of) => new Compiler(index).Selection(of).Units(seen);
-                if (why is Idleness.NothingOfIt(var none)) Assert.Equal(0, Units(none));
-                if (why is Idleness.TooFew(var few, var have, var need, _, false)) Assert.Equal((Units(few), true), (have, have < need));
-                if (why is Idleness.NothingToTake({ } idle)) Assert.True(Units(idle) > 0);
+                if (why is Idleness.NothingOfIt(var none))
+                    Assert.Equal(0, Units(none));
+                if (why is Idleness.TooFew(var few, var have, var need, _, false))
+                    Assert.Equal((Units(few), true), (have, have < need));
+                if (why is Idleness.NothingToTake({ } idle))
+                    Assert.True(Units(idle) > 0);
                 break;
         }
     }

@@ -15,49 +15,70 @@ public class SolverTests
             seed =>
             {
                 var (random, prices, quantities) = Drawn(seed);
-                var slots = Enumerable.Range(0, random.Next(1, 4)).Select(_ => (
-                    Skus: Some(random),
-                    Quantity: random.Next(1, 3),
-                    Percent: random.Next(0, 5) * 25)).ToArray();
-                var whole = random.Next(3) switch { 0 => "slots", 1 => "price", _ => "amount" };
+                var slots = Enumerable
+                    .Range(0, random.Next(1, 4))
+                    .Select(_ => (Skus: Some(random), Quantity: random.Next(1, 3), Percent: random.Next(0, 5) * 25))
+                    .ToArray();
+                var whole = random.Next(3) switch
+                {
+                    0 => "slots",
+                    1 => "price",
+                    _ => "amount",
+                };
                 var minor = random.Next(0, 80);
                 var most = random.Next(3) == 0 ? 1 : 4;
 
                 var bundle = new Bundle(
-                    slots.Select(slot => new Slot(
-                        Of(slot.Skus),
-                        slot.Quantity,
-                        whole == "slots" ? new Take.Percentage(Percent.From(slot.Percent)!.Value) : null)).ToEquatableArray(),
-                    whole switch { "price" => new Take.To(RandomCase.Money(minor)), "amount" => new Take.Off(RandomCase.Money(minor)), _ => null },
-                    new(most));
+                    slots
+                        .Select(slot => new Slot(
+                            Of(slot.Skus),
+                            slot.Quantity,
+                            whole == "slots" ? new Take.Percentage(Percent.From(slot.Percent)!.Value) : null
+                        ))
+                        .ToEquatableArray(),
+                    whole switch
+                    {
+                        "price" => new Take.To(RandomCase.Money(minor)),
+                        "amount" => new Take.Off(RandomCase.Money(minor)),
+                        _ => null,
+                    },
+                    new(most)
+                );
                 var priced = Shop(prices, [new("bundle", [bundle])]).Price(CartOf(quantities));
 
                 Assert.Equal(Solve(prices, quantities, slots, whole, minor, most), priced.Totals.Saving);
             },
-            iter: 250);
+            iter: 250
+        );
 
     [Fact]
     public void The_choice_among_twenty_promotions_that_exclude_each_other_is_the_solvers() =>
-        Gen.Select(Gen.Int[1, 2_000].Array[20], Gen.Double[0, 0.5], Gen.Int).Sample(
-            (worth, density, seed) =>
-            {
-                var (priced, maximum) = Choose(worth, density, seed);
-                Assert.Equal(maximum, priced.Totals.Saving);
-                Assert.True(priced.Proved);
-            },
-            iter: 120);
+        Gen.Select(Gen.Int[1, 2_000].Array[20], Gen.Double[0, 0.5], Gen.Int)
+            .Sample(
+                (worth, density, seed) =>
+                {
+                    var (priced, maximum) = Choose(worth, density, seed);
+                    Assert.Equal(maximum, priced.Totals.Saving);
+                    Assert.True(priced.Proved);
+                },
+                iter: 120
+            );
 
     [Fact]
     public void Among_more_what_is_said_to_be_proved_is_the_solvers_and_nothing_is_better() =>
-        Gen.Select(Gen.Int[1, 2_000].Array[21, 60], Gen.Double[0, 0.9], Gen.Int).Sample(
-            (worth, density, seed) =>
-            {
-                var (priced, maximum) = Choose(worth, density, seed);
-                if (priced.Proved) Assert.Equal(maximum, priced.Totals.Saving);
-                // What is only the best that was found is as good as any of them alone.
-                else Assert.InRange(priced.Totals.Saving, worth.Max(), maximum!.Value);
-            },
-            iter: 60);
+        Gen.Select(Gen.Int[1, 2_000].Array[21, 60], Gen.Double[0, 0.9], Gen.Int)
+            .Sample(
+                (worth, density, seed) =>
+                {
+                    var (priced, maximum) = Choose(worth, density, seed);
+                    if (priced.Proved)
+                        Assert.Equal(maximum, priced.Totals.Saving);
+                    // What is only the best that was found is as good as any of them alone.
+                    else
+                        Assert.InRange(priced.Totals.Saving, worth.Max(), maximum!.Value);
+                },
+                iter: 60
+            );
 
     [Fact]
     public void Bundles_filled_cheapest_are_the_least_that_the_solver_finds() =>
@@ -65,9 +86,19 @@ public class SolverTests
             seed =>
             {
                 var (random, prices, quantities) = Drawn(seed);
-                var slots = Enumerable.Range(0, random.Next(1, 4)).Select(_ => (Skus: Some(random), Quantity: random.Next(1, 3), Percent: random.Next(0, 5) * 25)).ToArray();
+                var slots = Enumerable
+                    .Range(0, random.Next(1, 4))
+                    .Select(_ => (Skus: Some(random), Quantity: random.Next(1, 3), Percent: random.Next(0, 5) * 25))
+                    .ToArray();
                 var most = random.Next(1, 4);
-                var bundle = new Bundle(slots.Select(slot => new Slot(Of(slot.Skus), slot.Quantity, new Take.Percentage(Percent.From(slot.Percent)!.Value))).ToEquatableArray(), null, new(most), Pick.Cheapest);
+                var bundle = new Bundle(
+                    slots
+                        .Select(slot => new Slot(Of(slot.Skus), slot.Quantity, new Take.Percentage(Percent.From(slot.Percent)!.Value)))
+                        .ToEquatableArray(),
+                    null,
+                    new(most),
+                    Pick.Cheapest
+                );
                 var priced = Shop(prices, [new("bundle", [bundle])]).Price(CartOf(quantities));
 
                 // As many sets as reduce anything, and of those fillings the least reduction that is one.
@@ -75,7 +106,11 @@ public class SolverTests
                 for (var sets = most; sets > 0 && least == 0; sets--)
                 {
                     var (model, used) = Filling(prices, quantities, [.. slots.Select(slot => (slot.Skus, sets * slot.Quantity))]);
-                    var reduction = LinearExpr.Sum(from slot in Enumerable.Range(0, slots.Length) from sku in Enumerable.Range(0, prices.Length) select used[slot, sku] * Off(prices[sku], slots[slot].Percent));
+                    var reduction = LinearExpr.Sum(
+                        from slot in Enumerable.Range(0, slots.Length)
+                        from sku in Enumerable.Range(0, prices.Length)
+                        select used[slot, sku] * Off(prices[sku], slots[slot].Percent)
+                    );
                     model.Add(reduction >= 1);
                     model.Minimize(reduction);
                     least = Optimum(model) ?? 0;
@@ -83,7 +118,8 @@ public class SolverTests
 
                 Assert.Equal(least, priced.Totals.Saving);
             },
-            iter: 250);
+            iter: 250
+        );
 
     [Fact]
     public void What_is_got_for_what_is_bought_is_as_often_and_as_cheap_as_the_solver_finds_where_units_fit_both_roles() =>
@@ -92,8 +128,17 @@ public class SolverTests
             {
                 var (random, prices, quantities) = Drawn(seed);
                 var (bought, got, buy, get) = (Some(random), Some(random), random.Next(1, 4), random.Next(1, 3));
-                var (most, pick) = (random.Next(3) == 0 ? random.Next(1, 3) : (int?)null, random.Next(2) == 0 ? Pick.Cheapest : Pick.Dearest);
-                var reward = new BuyGet(Of(bought), Of(got), new Deal.ByQuantity(buy, get, new(most)), new Take.Percentage(Percent.From(100)!.Value), pick);
+                var (most, pick) = (
+                    random.Next(3) == 0 ? random.Next(1, 3) : (int?)null,
+                    random.Next(2) == 0 ? Pick.Cheapest : Pick.Dearest
+                );
+                var reward = new BuyGet(
+                    Of(bought),
+                    Of(got),
+                    new Deal.ByQuantity(buy, get, new(most)),
+                    new Take.Percentage(Percent.From(100)!.Value),
+                    pick
+                );
                 var priced = Shop(prices, [new("deal", [reward])]).Price(CartOf(quantities));
 
                 // As many applications as the units allow, no unit in both roles; of those the cheapest (dearest) got.
@@ -102,14 +147,17 @@ public class SolverTests
                 {
                     var (model, used) = Filling(prices, quantities, [(bought, times * buy), (got, times * get)]);
                     var sum = LinearExpr.Sum(Enumerable.Range(0, prices.Length).Select(sku => used[1, sku] * prices[sku]));
-                    if (pick == Pick.Cheapest) model.Minimize(sum);
-                    else model.Maximize(sum);
+                    if (pick == Pick.Cheapest)
+                        model.Minimize(sum);
+                    else
+                        model.Maximize(sum);
                     given = Optimum(model);
                 }
 
                 Assert.Equal(given ?? 0, priced.Totals.Saving);
             },
-            iter: 250);
+            iter: 250
+        );
 
     private static (Random Random, long[] Prices, int[] Quantities) Drawn(ulong seed)
     {
@@ -131,9 +179,12 @@ public class SolverTests
         var model = new CpModel();
         var used = new IntVar[slots.Length, prices.Length];
         for (var slot = 0; slot < slots.Length; slot++)
-            for (var sku = 0; sku < prices.Length; sku++) used[slot, sku] = model.NewIntVar(0, slots[slot].Skus.Contains(sku) ? quantities[sku] : 0, $"{slot} {sku}");
-        for (var slot = 0; slot < slots.Length; slot++) model.Add(LinearExpr.Sum(Enumerable.Range(0, prices.Length).Select(sku => used[slot, sku])) == slots[slot].Quantity);
-        for (var sku = 0; sku < prices.Length; sku++) model.Add(LinearExpr.Sum(Enumerable.Range(0, slots.Length).Select(slot => used[slot, sku])) <= quantities[sku]);
+        for (var sku = 0; sku < prices.Length; sku++)
+            used[slot, sku] = model.NewIntVar(0, slots[slot].Skus.Contains(sku) ? quantities[sku] : 0, $"{slot} {sku}");
+        for (var slot = 0; slot < slots.Length; slot++)
+            model.Add(LinearExpr.Sum(Enumerable.Range(0, prices.Length).Select(sku => used[slot, sku])) == slots[slot].Quantity);
+        for (var sku = 0; sku < prices.Length; sku++)
+            model.Add(LinearExpr.Sum(Enumerable.Range(0, slots.Length).Select(slot => used[slot, sku])) <= quantities[sku]);
         return (model, used);
     }
 
@@ -141,31 +192,68 @@ public class SolverTests
     private static (PricedCart Priced, long? Maximum) Choose(int[] worth, double density, int seed)
     {
         var random = new Random(seed);
-        var pairs = (from x in Enumerable.Range(0, worth.Length) from y in Enumerable.Range(0, x) where random.NextDouble() < density select (x, y)).ToArray();
-        var promotions = worth.Select((amount, number) => new Promotion(
-            $"p{number:00}",
-            [new Discount(new([new Term.OfSku($"S{number}")]), new Take.Off(RandomCase.Money(amount)), Per.Cart)],
-            Stacking: new(Allow.Except, pairs.Where(pair => pair.x == number).Select(pair => (StackingEntry)new StackingEntry.OfPromotion($"p{pair.y:00}")).ToEquatableArray())));
+        var pairs = (
+            from x in Enumerable.Range(0, worth.Length)
+            from y in Enumerable.Range(0, x)
+            where random.NextDouble() < density
+            select (x, y)
+        ).ToArray();
+        var promotions = worth.Select(
+            (amount, number) =>
+                new Promotion(
+                    $"p{number:00}",
+                    [new Discount(new([new Term.OfSku($"S{number}")]), new Take.Off(RandomCase.Money(amount)), Per.Cart)],
+                    Stacking: new(
+                        Allow.Except,
+                        pairs
+                            .Where(pair => pair.x == number)
+                            .Select(pair => (StackingEntry)new StackingEntry.OfPromotion($"p{pair.y:00}"))
+                            .ToEquatableArray()
+                    )
+                )
+        );
         var priced = Shop(worth.Select(_ => 2_000L).ToArray(), promotions).Price(CartOf([.. worth.Select(_ => 1)]));
 
         var model = new CpModel();
         var chosen = worth.Select((_, number) => model.NewBoolVar($"p{number}")).ToArray();
-        foreach (var (x, y) in pairs) model.AddAtMostOne([chosen[x], chosen[y]]);
+        foreach (var (x, y) in pairs)
+            model.AddAtMostOne([chosen[x], chosen[y]]);
         model.Maximize(LinearExpr.WeightedSum(chosen, worth));
         return (priced, Optimum(model));
     }
 
     private static long Solve(
-        long[] prices, int[] quantities, (int[] Skus, int Quantity, int Percent)[] slots, string whole, long minor, int most)
+        long[] prices,
+        int[] quantities,
+        (int[] Skus, int Quantity, int Percent)[] slots,
+        string whole,
+        long minor,
+        int most
+    )
     {
         long best = 0;
         for (var sets = 1; sets <= most; sets++)
         {
             var (model, used) = Filling(prices, quantities, [.. slots.Select(slot => (slot.Skus, sets * slot.Quantity))]);
             long Weight(int slot, int sku) => whole == "slots" ? Off(prices[sku], slots[slot].Percent) : prices[sku];
-            model.Maximize(LinearExpr.Sum(from slot in Enumerable.Range(0, slots.Length) from sku in Enumerable.Range(0, prices.Length) select used[slot, sku] * Weight(slot, sku)));
-            if (Optimum(model) is not { } sum) break;
-            best = Math.Max(best, whole switch { "price" => sum - (sets * minor), "amount" => Math.Min(sum, sets * minor), _ => sum });
+            model.Maximize(
+                LinearExpr.Sum(
+                    from slot in Enumerable.Range(0, slots.Length)
+                    from sku in Enumerable.Range(0, prices.Length)
+                    select used[slot, sku] * Weight(slot, sku)
+                )
+            );
+            if (Optimum(model) is not { } sum)
+                break;
+            best = Math.Max(
+                best,
+                whole switch
+                {
+                    "price" => sum - (sets * minor),
+                    "amount" => Math.Min(sum, sets * minor),
+                    _ => sum,
+                }
+            );
         }
 
         return best;
@@ -177,11 +265,19 @@ public class SolverTests
         return solver.Solve(model) == CpSolverStatus.Optimal ? (long)Math.Round(solver.ObjectiveValue) : null;
     }
 
-    private static Rulebook Shop(long[] prices, IEnumerable<Promotion> promotions) => Rulebook.Compile(
-        new Store(RandomCase.Eur, DateTimeZone.Utc),
-        new Catalogue([], [new("p", "P", prices.Select((price, number) => new Variant($"S{number}", RandomCase.Money(price))).ToEquatableArray())]),
-        promotions);
+    private static Rulebook Shop(long[] prices, IEnumerable<Promotion> promotions) =>
+        Rulebook.Compile(
+            new Store(RandomCase.Eur, DateTimeZone.Utc),
+            new Catalogue(
+                [],
+                [new("p", "P", prices.Select((price, number) => new Variant($"S{number}", RandomCase.Money(price))).ToEquatableArray())]
+            ),
+            promotions
+        );
 
     private static Cart CartOf(int[] quantities) =>
-        new(Instant.FromUtc(2027, 3, 5, 9, 0), quantities.Select((quantity, number) => new Line($"S{number}", quantity)).ToEquatableArray());
+        new(
+            Instant.FromUtc(2027, 3, 5, 9, 0),
+            quantities.Select((quantity, number) => new Line($"S{number}", quantity)).ToEquatableArray()
+        );
 }

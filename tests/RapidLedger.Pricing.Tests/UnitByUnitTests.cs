@@ -11,18 +11,25 @@ public class UnitByUnitTests
     [Theory]
     [InlineData(1)]
     [InlineData(150)]
-    public void Rewards_take_what_they_take_from_each_unit_by_itself(int times) => Gen.ULong.Sample(
-        seed =>
-        {
-            var drawn = new RandomCase(seed);
-            var lines = drawn.Lines.Select(line => line with { Quantity = line.Quantity * times }).ToArray();
-            var rewards = Enumerable.Range(0, 60).SelectMany(number => drawn.Promotion($"r{number}").Rewards).Where(reward => reward is Discount or BuyGet or Ladder).Take(1 + (int)(seed % 2)).ToEquatableArray();
-            // Of sixty promotions one at least holds such a reward.
-            Assert.NotEmpty(rewards);
-            var priced = Rulebook.Compile(drawn.Store, drawn.Catalogue, [new("p", rewards)]).Price(drawn.CartOf(lines));
-            Assert.Equal(new Units(drawn, lines).After(rewards), priced.Lines.Select(line => line.Net));
-        },
-        iter: times == 1 ? 6_000 : 600);
+    public void Rewards_take_what_they_take_from_each_unit_by_itself(int times) =>
+        Gen.ULong.Sample(
+            seed =>
+            {
+                var drawn = new RandomCase(seed);
+                var lines = drawn.Lines.Select(line => line with { Quantity = line.Quantity * times }).ToArray();
+                var rewards = Enumerable
+                    .Range(0, 60)
+                    .SelectMany(number => drawn.Promotion($"r{number}").Rewards)
+                    .Where(reward => reward is Discount or BuyGet or Ladder)
+                    .Take(1 + (int)(seed % 2))
+                    .ToEquatableArray();
+                // Of sixty promotions one at least holds such a reward.
+                Assert.NotEmpty(rewards);
+                var priced = Rulebook.Compile(drawn.Store, drawn.Catalogue, [new("p", rewards)]).Price(drawn.CartOf(lines));
+                Assert.Equal(new Units(drawn, lines).After(rewards), priced.Lines.Select(line => line.Net));
+            },
+            iter: times == 1 ? 6_000 : 600
+        );
 
     [Theory]
     // Once: the group whose first unit got is the cheapest, or the dearest.
@@ -30,9 +37,21 @@ public class UnitByUnitTests
     [InlineData(Pick.Dearest, 900)]
     public void Of_groups_the_one_with_the_cheapest_or_dearest_unit_goes_first(Pick pick, long saving)
     {
-        var reward = new BuyGet(Selection.Everything, Selection.Everything, new Deal.ByQuantity(1, 1, Repetition.Once), new Take.Percentage(Percent.Whole), pick, Same.Sku);
-        var catalogue = new Catalogue([], [new("p", "P", [new("A", RandomCase.Money(500)), new("B", RandomCase.Money(100)), new("C", RandomCase.Money(900))])]);
-        var priced = Rulebook.Compile(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), catalogue, [new("p", [reward])]).Price(new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), [new("A", 2), new("B", 2), new("C", 2)]));
+        var reward = new BuyGet(
+            Selection.Everything,
+            Selection.Everything,
+            new Deal.ByQuantity(1, 1, Repetition.Once),
+            new Take.Percentage(Percent.Whole),
+            pick,
+            Same.Sku
+        );
+        var catalogue = new Catalogue(
+            [],
+            [new("p", "P", [new("A", RandomCase.Money(500)), new("B", RandomCase.Money(100)), new("C", RandomCase.Money(900))])]
+        );
+        var priced = Rulebook
+            .Compile(new(RandomCase.Eur, NodaTime.DateTimeZone.Utc), catalogue, [new("p", [reward])])
+            .Price(new(NodaTime.Instant.FromUtc(2027, 3, 5, 9, 0), [new("A", 2), new("B", 2), new("C", 2)]));
         Assert.Equal(saving, priced.Totals.Saving);
     }
 
@@ -46,7 +65,18 @@ public class UnitByUnitTests
         public Units(RandomCase drawn, Line[] lines)
         {
             (this.drawn, this.lines) = (drawn, lines);
-            units = [.. Enumerable.Range(0, lines.Length).SelectMany(line => Enumerable.Repeat(new Unit(line, Minor(Sold(line).Variant.Price ?? Sold(line).Variant.Regular)), lines[line].Quantity)).Select((unit, place) => unit with { Place = place })];
+            units =
+            [
+                .. Enumerable
+                    .Range(0, lines.Length)
+                    .SelectMany(line =>
+                        Enumerable.Repeat(
+                            new Unit(line, Minor(Sold(line).Variant.Price ?? Sold(line).Variant.Regular)),
+                            lines[line].Quantity
+                        )
+                    )
+                    .Select((unit, place) => unit with { Place = place }),
+            ];
         }
 
         /// <summary>What is to be paid for each line.</summary>
@@ -55,7 +85,9 @@ public class UnitByUnitTests
             // The item pass comes before the order pass.
             var steps = rewards.SelectMany(Parts).ToArray();
             foreach (var pass in new[] { Per.Unit, Per.Cart })
-                foreach (var (per, apply) in steps) if (per == pass) apply();
+            foreach (var (per, apply) in steps)
+                if (per == pass)
+                    apply();
             return units.GroupBy(unit => unit.Line).OrderBy(line => line.Key).Select(line => line.Sum(unit => unit.Price));
         }
 
@@ -73,10 +105,14 @@ public class UnitByUnitTests
                     yield return (Per.Unit, () => TakeBeyond(ladder));
                     break;
                 case Ladder ladder:
-                    var measured = ladder.Measure == Measure.Quantity ? Selected(ladder.Of).Count() : Selected(ladder.Of).Sum(unit => unit.Current);
-                    var reached = ladder.Steps.Where(step => (step.Spend is { } spend ? Minor(spend) : step.Quantity) <= measured).ToArray();
+                    var measured =
+                        ladder.Measure == Measure.Quantity ? Selected(ladder.Of).Count() : Selected(ladder.Of).Sum(unit => unit.Current);
+                    var reached = ladder
+                        .Steps.Where(step => (step.Spend is { } spend ? Minor(spend) : step.Quantity) <= measured)
+                        .ToArray();
                     foreach (var step in ladder.Apply == StepsThatCount.All ? reached : reached.TakeLast(1))
-                        foreach (var part in step.Rewards.OfType<Discount>().SelectMany(Parts)) yield return part;
+                    foreach (var part in step.Rewards.OfType<Discount>().SelectMany(Parts))
+                        yield return part;
                     break;
             }
         }
@@ -91,7 +127,8 @@ public class UnitByUnitTests
                 return;
             }
 
-            if (discount.MaxUnits is { } count) chosen = [.. Walk(chosen, discount.Pick ?? Pick.Cheapest).Take(count).OrderBy(unit => unit.Place)];
+            if (discount.MaxUnits is { } count)
+                chosen = [.. Walk(chosen, discount.Pick ?? Pick.Cheapest).Take(count).OrderBy(unit => unit.Place)];
             long[] each = [.. chosen.Select(unit => Off(discount.Take, unit.Price))];
             Spread(Math.Min(cap, each.Sum()), chosen, each);
         }
@@ -100,13 +137,16 @@ public class UnitByUnitTests
         {
             if (deal.Same is not { } same)
             {
-                foreach (var unit in Got(deal, Selected(deal.Bought).ToHashSet(), [.. Selected(deal.Got)], long.MaxValue, out _).ToArray()) Lower(unit, deal.Take);
+                foreach (var unit in Got(deal, Selected(deal.Bought).ToHashSet(), [.. Selected(deal.Got)], long.MaxValue, out _).ToArray())
+                    Lower(unit, deal.Take);
                 return;
             }
 
-            var groups = Selected(deal.Bought).GroupBy(unit => same == Same.Sku ? lines[unit.Line].Sku : Sold(unit.Line).Product.Id)
+            var groups = Selected(deal.Bought)
+                .GroupBy(unit => same == Same.Sku ? lines[unit.Line].Sku : Sold(unit.Line).Product.Id)
                 .Select(group => Walk([.. group], deal.Pick).ToArray());
-            var ordered = deal.Pick == Pick.Cheapest ? groups.OrderBy(group => group[0].Price) : groups.OrderByDescending(group => group[0].Price);
+            var ordered =
+                deal.Pick == Pick.Cheapest ? groups.OrderBy(group => group[0].Price) : groups.OrderByDescending(group => group[0].Price);
             var left = deal.Deal is Deal.ByQuantity { Repeat.Most: { } most } ? most : long.MaxValue;
             var got = new List<Unit>();
             foreach (var group in ordered.ThenBy(group => group[0].Place).ToArray())
@@ -115,32 +155,43 @@ public class UnitByUnitTests
                 left -= applications;
             }
 
-            foreach (var unit in got) Lower(unit, deal.Take);
+            foreach (var unit in got)
+                Lower(unit, deal.Take);
         }
 
         private static IEnumerable<Unit> Walk(IReadOnlyCollection<Unit> among, Pick pick) =>
-            pick == Pick.Cheapest ? among.OrderBy(unit => unit.Price).ThenBy(unit => unit.Place) : among.OrderByDescending(unit => unit.Price).ThenBy(unit => unit.Place);
+            pick == Pick.Cheapest
+                ? among.OrderBy(unit => unit.Price).ThenBy(unit => unit.Place)
+                : among.OrderByDescending(unit => unit.Price).ThenBy(unit => unit.Place);
 
         private List<Unit> Got(BuyGet deal, HashSet<Unit> bought, Unit[] gettable, long left, out long applications)
         {
             var both = gettable.Count(bought.Contains);
             var (onlyBought, onlyGot) = (bought.Count - both, gettable.Length - both);
-            bool Fits(long buys, long gets) => Math.Max(0, buys - onlyBought) + Math.Max(0, gets - onlyGot) <= both && buys <= bought.Count && gets <= gettable.Length;
+            bool Fits(long buys, long gets) =>
+                Math.Max(0, buys - onlyBought) + Math.Max(0, gets - onlyGot) <= both && buys <= bought.Count && gets <= gettable.Length;
             var (buys, gets) = (0L, 0L);
             applications = 0;
             switch (deal.Deal)
             {
                 case Deal.ByQuantity { Buy: var buy, Get: var get, Repeat: var repeat }:
-                    while (applications < Math.Min(left, repeat.Most ?? long.MaxValue) && Fits(buys + buy, gets + get)) (buys, gets, applications) = (buys + buy, gets + get, applications + 1);
+                    while (applications < Math.Min(left, repeat.Most ?? long.MaxValue) && Fits(buys + buy, gets + get))
+                        (buys, gets, applications) = (buys + buy, gets + get, applications + 1);
                     break;
                 case Deal.BySpend { Spend: var spend, Get: var get, Repeat: var repeat }:
                     var spent = bought.Except(gettable).Sum(unit => unit.Current);
-                    while (applications < (repeat.Most ?? long.MaxValue) && (applications + 1) * Minor(spend) <= spent && gets + get <= gettable.Length) (gets, applications) = (gets + get, applications + 1);
+                    while (
+                        applications < (repeat.Most ?? long.MaxValue)
+                        && (applications + 1) * Minor(spend) <= spent
+                        && gets + get <= gettable.Length
+                    )
+                        (gets, applications) = (gets + get, applications + 1);
                     break;
                 case Deal.BySchedule { Rows: var rows }:
                     foreach (var row in rows)
                     {
-                        if (!Fits(buys + row.Buy, gets + row.Get)) break;
+                        if (!Fits(buys + row.Buy, gets + row.Get))
+                            break;
                         (buys, gets, applications) = (buys + row.Buy, gets + row.Get, 1);
                     }
 
@@ -151,9 +202,12 @@ public class UnitByUnitTests
             var remaining = bought.Count;
             foreach (var unit in Walk(gettable, deal.Pick))
             {
-                if (got.Count == gets) break;
-                if (bought.Contains(unit) && remaining - 1 < buys) continue;
-                if (bought.Contains(unit)) remaining--;
+                if (got.Count == gets)
+                    break;
+                if (bought.Contains(unit) && remaining - 1 < buys)
+                    continue;
+                if (bought.Contains(unit))
+                    remaining--;
                 got.Add(unit);
             }
 
@@ -166,56 +220,79 @@ public class UnitByUnitTests
             foreach (var unit in Walk([.. Selected(ladder.Of)], Pick.Dearest).ToArray())
             {
                 place++;
-                if (ladder.Steps.LastOrDefault(step => step.Quantity <= place) is { } step) Lower(unit, ((Discount)step.Rewards[0]).Take);
+                if (ladder.Steps.LastOrDefault(step => step.Quantity <= place) is { } step)
+                    Lower(unit, ((Discount)step.Rewards[0]).Take);
             }
         }
 
-        private void Lower(Unit unit, Take take) => units[unit.Place] = units[unit.Place] with { Price = unit.Price - Off(take, unit.Price) };
+        private void Lower(Unit unit, Take take) =>
+            units[unit.Place] = units[unit.Place] with { Price = unit.Price - Off(take, unit.Price) };
 
         // By largest remainder, ties to the earlier.
         private void Spread(long amount, Unit[] among, long[] weights)
         {
             var total = weights.Sum();
-            if (total == 0) return;
+            if (total == 0)
+                return;
             var shares = weights.Select(weight => (long)((Int128)amount * weight / total)).ToArray();
-            foreach (var place in Enumerable.Range(0, among.Length).OrderByDescending(place => (Int128)amount * weights[place] % total).Take((int)(amount - shares.Sum())).ToArray()) shares[place]++;
-            for (var i = 0; i < among.Length; i++) units[among[i].Place] = units[among[i].Place] with { Price = among[i].Price - shares[i] };
+            foreach (
+                var place in Enumerable
+                    .Range(0, among.Length)
+                    .OrderByDescending(place => (Int128)amount * weights[place] % total)
+                    .Take((int)(amount - shares.Sum()))
+                    .ToArray()
+            )
+                shares[place]++;
+            for (var i = 0; i < among.Length; i++)
+                units[among[i].Place] = units[among[i].Place] with { Price = among[i].Price - shares[i] };
         }
 
-        private IEnumerable<Unit> Selected(Selection selection) => units.Where(unit =>
-        {
-            var (product, variant) = Sold(unit.Line);
-            return selection.In.Any(Is) && !selection.Out.Any(Is)
-                && !(selection.FullPriceOnly && unit.Current < Minor(variant.Regular))
-                && (selection.PriceFrom is not { } from || unit.Current >= Minor(from)) && (selection.PriceTo is not { } to || unit.Current <= Minor(to));
-
-            bool Is(Term term) => term switch
+        private IEnumerable<Unit> Selected(Selection selection) =>
+            units.Where(unit =>
             {
-                Term.All => true,
-                Term.InCategory(var id) => Above(product.Category).Contains(id),
-                Term.OfBrand(var name) => product.Brand == name,
-                Term.OfProduct(var id) => product.Id == id,
-                Term.OfSku(var sku) => variant.Sku == sku,
-                Term.Tagged(var name) => product.Tags.Contains(name),
-                _ => throw new System.Diagnostics.UnreachableException(),
-            };
-        });
+                var (product, variant) = Sold(unit.Line);
+                return selection.In.Any(Is)
+                    && !selection.Out.Any(Is)
+                    && !(selection.FullPriceOnly && unit.Current < Minor(variant.Regular))
+                    && (selection.PriceFrom is not { } from || unit.Current >= Minor(from))
+                    && (selection.PriceTo is not { } to || unit.Current <= Minor(to));
+
+                bool Is(Term term) =>
+                    term switch
+                    {
+                        Term.All => true,
+                        Term.InCategory(var id) => Above(product.Category).Contains(id),
+                        Term.OfBrand(var name) => product.Brand == name,
+                        Term.OfProduct(var id) => product.Id == id,
+                        Term.OfSku(var sku) => variant.Sku == sku,
+                        Term.Tagged(var name) => product.Tags.Contains(name),
+                        _ => throw new System.Diagnostics.UnreachableException(),
+                    };
+            });
 
         private (Product Product, Variant Variant) Sold(int line) =>
-            drawn.Catalogue.Products.SelectMany(product => product.Variants.Select(variant => (product, variant))).Single(one => one.variant.Sku == lines[line].Sku);
+            drawn
+                .Catalogue.Products.SelectMany(product => product.Variants.Select(variant => (product, variant)))
+                .Single(one => one.variant.Sku == lines[line].Sku);
 
         private IEnumerable<string> Above(string? category)
         {
-            for (; category is not null; category = drawn.Catalogue.Categories.Single(one => one.Id == category).Parent) yield return category;
+            for (; category is not null; category = drawn.Catalogue.Categories.Single(one => one.Id == category).Parent)
+                yield return category;
         }
 
-        private long Off(Take take, long price) => take switch
-        {
-            Take.Percentage(var percent) => (long)Math.Round(price * percent.Value / 100, drawn.Store.Rounding == Rounding.HalfUp ? MidpointRounding.AwayFromZero : MidpointRounding.ToEven),
-            Take.Off(var amount) => Math.Min(price, Minor(amount)),
-            Take.To(var to) => Math.Max(0, price - Minor(to)),
-            _ => throw new System.Diagnostics.UnreachableException(),
-        };
+        private long Off(Take take, long price) =>
+            take switch
+            {
+                Take.Percentage(var percent) => (long)
+                    Math.Round(
+                        price * percent.Value / 100,
+                        drawn.Store.Rounding == Rounding.HalfUp ? MidpointRounding.AwayFromZero : MidpointRounding.ToEven
+                    ),
+                Take.Off(var amount) => Math.Min(price, Minor(amount)),
+                Take.To(var to) => Math.Max(0, price - Minor(to)),
+                _ => throw new System.Diagnostics.UnreachableException(),
+            };
 
         private static long Minor(Amount amount) => amount.Named.Single(named => named.Currency == RandomCase.Eur).Minor;
 

@@ -6,7 +6,8 @@ namespace RapidLedger.Server.Tests;
 /// <summary>The command line, as a merchant's own pipeline uses it.</summary>
 public class CommandLineTests
 {
-    private const string Case = """{"store":{"currency":"EUR"},"catalogue":{"products":[{"id":"p","name":"P","variants":[{"sku":"A","regular":"10.00"}]}]},"promotions":[{"id":"ten","rewards":[{"kind":"discount","on":{"in":[{"all":true}]},"take":{"percent":10},"per":"cart"}]}],"cart":{"at":"2027-03-05T10:00:00+01:00","lines":[{"sku":"A","quantity":3}]}}""";
+    private const string Case =
+        """{"store":{"currency":"EUR"},"catalogue":{"products":[{"id":"p","name":"P","variants":[{"sku":"A","regular":"10.00"}]}]},"promotions":[{"id":"ten","rewards":[{"kind":"discount","on":{"in":[{"all":true}]},"take":{"percent":10},"per":"cart"}]}],"cart":{"at":"2027-03-05T10:00:00+01:00","lines":[{"sku":"A","quantity":3}]}}""";
 
     [Fact]
     public void Price_answers_line_by_line_and_goes_on_after_a_malformed_one()
@@ -29,7 +30,10 @@ public class CommandLineTests
         var (_, output, errors) = RunningServer.Shell($"{RunningServer.Executable} price | head -c 100", cases);
         Assert.Equal((100, ""), (output.Length, errors));
         Assert.Contains("is no effort", RunningServer.Run("", "price", "--effort", "1001").Errors);
-        Assert.Contains("language data", RunningServer.Shell($"DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=1 {RunningServer.Executable} price", "").Errors);
+        Assert.Contains(
+            "language data",
+            RunningServer.Shell($"DOTNET_SYSTEM_GLOBALIZATION_INVARIANT=1 {RunningServer.Executable} price", "").Errors
+        );
     }
 
     [Fact]

@@ -4,14 +4,45 @@ using RapidLedger.Tests;
 
 namespace RapidLedger.Server.Tests;
 
-/// <summary>Every call that the OpenAPI document describes, sent right and wrong: what comes back is what the document says, and never a fault of the program.</summary>
+/// <summary>
+/// Every call that the OpenAPI document describes, sent right and wrong: what comes back is what the document says, and never a fault of
+/// the program.
+/// </summary>
 public class ContractTests
 {
     private static readonly string[] Bodies =
-        ["", "{", "null", "7", "[]", "{}", "\"\\ud800\"", """{"cart": null}""", """{"cart": {}, "draft": []}""", """{"revision": 1e99, "document": {}}""", """{"revision": 1, "revision": 1}""",
-         """{"document": {"id": 7, "name": "\ud800"}}""", """{"cart": {"at": "9999-12-31T23:59:59Z", "lines": [{"sku": "\u0000", "quantity": 1}]}}""", """{"in": [{"all": true}], "priceFrom": "NaN"}""", new string('[', 3_000), $"\ufeff{{}}"];
+    [
+        "",
+        "{",
+        "null",
+        "7",
+        "[]",
+        "{}",
+        "\"\\ud800\"",
+        """{"cart": null}""",
+        """{"cart": {}, "draft": []}""",
+        """{"revision": 1e99, "document": {}}""",
+        """{"revision": 1, "revision": 1}""",
+        """{"document": {"id": 7, "name": "\ud800"}}""",
+        """{"cart": {"at": "9999-12-31T23:59:59Z", "lines": [{"sku": "\u0000", "quantity": 1}]}}""",
+        """{"in": [{"all": true}], "priceFrom": "NaN"}""",
+        new string('[', 3_000),
+        $"\ufeff{{}}",
+    ];
 
-    private static readonly string[] Words = ["", "no-such", "p1", "-1", "1e9", "\ud83d\ude00", "9999-12-31T23:59:59Z", "%00", "a/b", "'; DROP TABLE promotions; --"];
+    private static readonly string[] Words =
+    [
+        "",
+        "no-such",
+        "p1",
+        "-1",
+        "1e9",
+        "\ud83d\ude00",
+        "9999-12-31T23:59:59Z",
+        "%00",
+        "a/b",
+        "'; DROP TABLE promotions; --",
+    ];
 
     [Fact]
     public async Task Whatever_is_sent_is_answered_as_the_document_says()
@@ -32,16 +63,24 @@ public class ContractTests
                     foreach (var body in takesBody ? Bodies : [""])
                     {
                         using var request = new HttpRequestMessage(new(method.ToUpperInvariant()), Address(path, operation, word));
-                        if (path.StartsWith("/store", StringComparison.Ordinal)) request.Headers.Authorization = new("Bearer", key);
-                        if (takesBody) request.Content = new StringContent(body, Encoding.UTF8, path.EndsWith("/bring", StringComparison.Ordinal) ? "text/csv" : "application/json");
+                        if (path.StartsWith("/store", StringComparison.Ordinal))
+                            request.Headers.Authorization = new("Bearer", key);
+                        if (takesBody)
+                            request.Content = new StringContent(
+                                body,
+                                Encoding.UTF8,
+                                path.EndsWith("/bring", StringComparison.Ordinal) ? "text/csv" : "application/json"
+                            );
                         using var answer = await server.Http.SendAsync(request);
                         var text = await answer.Content.ReadAsStringAsync();
-                        var told = $"{method} {request.RequestUri} {body[..Math.Min(60, body.Length)]}: {(int)answer.StatusCode} {text[..Math.Min(200, text.Length)]}";
+                        var told =
+                            $"{method} {request.RequestUri} {body[..Math.Min(60, body.Length)]}: {(int)answer.StatusCode} {text[..Math.Min(200, text.Length)]}";
                         sent++;
                         // What is in the way of a path may lead nowhere at all.
                         Assert.True(declared.Contains($"{(int)answer.StatusCode}") || (int)answer.StatusCode is 404 or 405, told);
                         Assert.True((int)answer.StatusCode is < 500 or 503, told);
-                        if ((int)answer.StatusCode < 400) continue;
+                        if ((int)answer.StatusCode < 400)
+                            continue;
                         Assert.Equal("application/problem+json", answer.Content.Headers.ContentType?.MediaType);
                         var refusal = JsonNode.Parse(text)!;
                         Assert.NotEmpty(refusal["problems"]!.AsArray());
@@ -69,8 +108,10 @@ public class ContractTests
         foreach (var parameter in operation["parameters"]?.AsArray() ?? [])
         {
             var name = (string)parameter!["name"]!;
-            if ((string)parameter["in"]! == "path") path = path.Replace($"{{{name}}}", word.Length == 0 ? "x" : Uri.EscapeDataString(word), StringComparison.Ordinal);
-            else query.Add($"{name}={Uri.EscapeDataString(word)}");
+            if ((string)parameter["in"]! == "path")
+                path = path.Replace($"{{{name}}}", word.Length == 0 ? "x" : Uri.EscapeDataString(word), StringComparison.Ordinal);
+            else
+                query.Add($"{name}={Uri.EscapeDataString(word)}");
         }
 
         return query.Count == 0 ? path : $"{path}?{string.Join('&', query)}";

@@ -24,14 +24,23 @@ public class KeepingTests
         Assert.Equal(401, (await shop.Post("quote", new { cart = Store.Pannier }, null)).Status);
         // Pressed twice, and in another window.
         Assert.Equal(404, (await server.Send(HttpMethod.Delete, $"/api/keys/{made["id"]}")).Status);
-        Assert.Equal((422, 422), ((await server.Send(HttpMethod.Post, "/api/keys", new { kind = "page", name = " " })).Status, (await server.Send(HttpMethod.Post, "/api/keys", new { kind = "counter", name = "x" })).Status));
+        Assert.Equal(
+            (422, 422),
+            (
+                (await server.Send(HttpMethod.Post, "/api/keys", new { kind = "page", name = " " })).Status,
+                (await server.Send(HttpMethod.Post, "/api/keys", new { kind = "counter", name = "x" })).Status
+            )
+        );
     }
 
     [Fact]
     public async Task Stock_that_is_set_is_what_the_store_the_shelf_and_the_tape_give_from()
     {
         await using var server = await RunningServer.Start();
-        await Store.PutLive(server, """{"name": "A bell", "label": "A bell for you", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR-TYRE-32-622"]}, "quantity": 2}]}""");
+        await Store.PutLive(
+            server,
+            """{"name": "A bell", "label": "A bell for you", "rewards": [{"kind": "gift", "give": {"skus": ["MOOR-TYRE-32-622"]}, "quantity": 2}]}"""
+        );
         using var shop = new Store(server, Store.NewKey(server, "server"));
         Assert.Equal(204, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = 3 })).Status);
         var quote = await shop.Quote(Store.Pannier);
@@ -44,19 +53,42 @@ public class KeepingTests
         Assert.Equal(1, (int)(await shop.Quote(Store.Pannier))["shown"]!["gifts"]![0]!["quantity"]!);
         var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Store.Pannier });
         Assert.Equal(1, (int)Assert.Single(tape!["print"]!["entries"]!.AsArray(), entry => (string)entry!["name"]! == "A bell")!["units"]!);
-        Assert.Equal(1, (long)(await server.Get("/api/shelf?q=moor"))["products"]!.AsArray().SelectMany(product => product!["variants"]!.AsArray()).Single(variant => (string)variant!["sku"]! == "MOOR-TYRE-32-622")!["stock"]!);
+        Assert.Equal(
+            1,
+            (long)
+                (await server.Get("/api/shelf?q=moor"))["products"]!
+                    .AsArray()
+                    .SelectMany(product => product!["variants"]!.AsArray())
+                    .Single(variant => (string)variant!["sku"]! == "MOOR-TYRE-32-622")!["stock"]!
+        );
 
         // What the catalogue keeps no stock of is counted too, moved, and without end again.
         async Task<long?> Free() => (long?)Assert.Single((await server.Get("/api/stock?q=gift-voucher-25")).AsArray())!["free"];
-        foreach (var (method, body, status, free) in ((HttpMethod, object?, int, long?)[])[
-            (HttpMethod.Put, new { by = 1 }, 422, null), (HttpMethod.Put, new { free = 7 }, 204, 7), (HttpMethod.Put, new { by = -2 }, 204, 5), (HttpMethod.Put, new { }, 422, 5), (HttpMethod.Put, new { free = 1, by = 1 }, 422, 5),
-            (HttpMethod.Delete, null, 204, null), (HttpMethod.Delete, null, 204, null)])
+        foreach (
+            var (method, body, status, free) in ((HttpMethod, object?, int, long?)[])
+                [
+                    (HttpMethod.Put, new { by = 1 }, 422, null),
+                    (HttpMethod.Put, new { free = 7 }, 204, 7),
+                    (HttpMethod.Put, new { by = -2 }, 204, 5),
+                    (HttpMethod.Put, new { }, 422, 5),
+                    (HttpMethod.Put, new { free = 1, by = 1 }, 422, 5),
+                    (HttpMethod.Delete, null, 204, null),
+                    (HttpMethod.Delete, null, 204, null),
+                ]
+        )
         {
             Assert.Equal(status, (await server.Send(method, "/api/stock/GIFT-VOUCHER-25", body)).Status);
             Assert.Equal(free, await Free());
         }
 
-        Assert.Equal((404, 404, 422), ((await server.Send(HttpMethod.Put, "/api/stock/NONE", new { free = 3 })).Status, (await server.Send(HttpMethod.Delete, "/api/stock/NONE")).Status, (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = -1 })).Status));
+        Assert.Equal(
+            (404, 404, 422),
+            (
+                (await server.Send(HttpMethod.Put, "/api/stock/NONE", new { free = 3 })).Status,
+                (await server.Send(HttpMethod.Delete, "/api/stock/NONE")).Status,
+                (await server.Send(HttpMethod.Put, "/api/stock/MOOR-TYRE-32-622", new { free = -1 })).Status
+            )
+        );
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 
@@ -69,17 +101,22 @@ public class KeepingTests
         cart["shopper"] = new JsonObject { ["id"] = "s1" };
         var (_, placed) = await shop.Place(cart, await shop.Quote(cart), "one");
         var id = (string)placed["id"]!;
-        async Task<string[]> Found(string q) => [.. (await server.Get($"/api/orders?q={Uri.EscapeDataString(q)}"))["orders"]!.AsArray().Select(row => (string)row!["id"]!)];
+        async Task<string[]> Found(string q) =>
+            [.. (await server.Get($"/api/orders?q={Uri.EscapeDataString(q)}"))["orders"]!.AsArray().Select(row => (string)row!["id"]!)];
 
         var newest = await server.Get("/api/orders");
         var row = newest["orders"]![0]!;
-        Assert.Equal((id, "held", "Xenia Kranichstein", (string)placed["result"]!["totals"]!["due"]!), ((string)row["id"]!, (string)row["state"]!, (string)row["who"]!, (string)row["due"]!));
+        Assert.Equal(
+            (id, "held", "Xenia Kranichstein", (string)placed["result"]!["totals"]!["due"]!),
+            ((string)row["id"]!, (string)row["state"]!, (string)row["who"]!, (string)row["due"]!)
+        );
         // Page after page all of them come, each once, those that changed last first.
         List<long> seen = [];
         for (JsonNode page = newest; ; page = await server.Get($"/api/orders?before={seen[^1]}"))
         {
             seen.AddRange(page["orders"]!.AsArray().Select(entry => (long)entry!["change"]!));
-            if (!(bool)page["hasMore"]!) break;
+            if (!(bool)page["hasMore"]!)
+                break;
         }
 
         Assert.Equal(seen.Distinct().OrderDescending(), seen);
@@ -93,9 +130,18 @@ public class KeepingTests
         Assert.Empty(await Found("nothing of that"));
 
         // Pressed twice, and more given back than there is.
-        foreach (var (path, body, status, state) in ((string, object?, int, string)[])[
-            ("take", null, 200, "taken"), ("take", null, 200, "taken"), ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 200, "taken"),
-            ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 422, "taken"), ("give-back", null, 200, "givenBack"), ("give-back", null, 200, "givenBack"), ("take", null, 409, "givenBack")])
+        foreach (
+            var (path, body, status, state) in ((string, object?, int, string)[])
+                [
+                    ("take", null, 200, "taken"),
+                    ("take", null, 200, "taken"),
+                    ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 200, "taken"),
+                    ("give-back", new { lines = new[] { new { line = 0, quantity = 2 } } }, 422, "taken"),
+                    ("give-back", null, 200, "givenBack"),
+                    ("give-back", null, 200, "givenBack"),
+                    ("take", null, 409, "givenBack"),
+                ]
+        )
         {
             Assert.Equal(status, (await server.Send(HttpMethod.Post, $"/api/orders/{id}/{path}", body)).Status);
             Assert.Equal(state, (string)(await server.Get($"/api/orders/{id}"))["state"]!);

@@ -20,10 +20,20 @@ public class LimitStateTests
         using var store = new Store(server, NewKey(server, "server"));
         var cart = shop.Cart(("A", 1)).With("shopper", """{"id": "s2"}""");
         var quote = await store.Quote(cart);
-        for (var number = 0; number < 3; number++) Assert.Equal(201, (await store.Place(cart, quote, $"taken {number}", take: true)).Status);
+        for (var number = 0; number < 3; number++)
+            Assert.Equal(201, (await store.Place(cart, quote, $"taken {number}", take: true)).Status);
         for (var number = 0; number < 3; number++)
         {
-            var (status, held) = await store.Post("orders", new { cart, shown = quote["shown"], hold = 4_000 }, $"held {number}");
+            var (status, held) = await store.Post(
+                "orders",
+                new
+                {
+                    cart,
+                    shown = quote["shown"],
+                    hold = 4_000,
+                },
+                $"held {number}"
+            );
             Assert.Equal((201, 4_000d), (status, (Moment(held["heldUntil"]!) - Moment(held["placedAt"]!)).TotalSeconds));
             Assert.False((bool)held["rehearsal"]!);
         }
@@ -55,9 +65,16 @@ public class LimitStateTests
         Assert.DoesNotContain("device-4711", await File.ReadAllTextAsync(copy, System.Text.Encoding.Latin1), StringComparison.Ordinal);
         // A key for pages may say neither, nor read or move orders.
         using var page = new Store(server, NewKey(server, "page"));
-        foreach (var (path, body) in new (string, object)[] { ("quote", new { cart }), ("quote", new { cart = shop.Cart(("A", 1)), replaces = "o1" }) })
+        foreach (
+            var (path, body) in new (string, object)[]
+            {
+                ("quote", new { cart }),
+                ("quote", new { cart = shop.Cart(("A", 1)), replaces = "o1" }),
+            }
+        )
             Assert.Equal((path, 422), (path, (await page.Post(path, body, null)).Status));
-        foreach (var path in (string[])["orders", "orders/o1"]) Assert.Equal(403, await page.Asked(path));
+        foreach (var path in (string[])["orders", "orders/o1"])
+            Assert.Equal(403, await page.Asked(path));
     }
 
     [Fact]
@@ -67,34 +84,68 @@ public class LimitStateTests
         await using var server = await shop.Serve();
         using var store = new Store(server, NewKey(server, "server"));
         var batch = await Bring(server, "GOOD-1", "GOOD-2");
-        var last = await PutLive(server, $$"""{"name": "Last", "label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, {{Points}} }""");
+        var last = await PutLive(
+            server,
+            $$"""{"name": "Last", "label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, {{Points}} }"""
+        );
         await PutLive(server, $$"""{"label": "Batch", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }""");
-        var card = await PutLive(server, $$"""{"label": "Card", "trigger": {"codes": ["CARD"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(3_000)}}", "keepRest": true}]}""");
+        var card = await PutLive(
+            server,
+            $$"""{"label": "Card", "trigger": {"codes": ["CARD"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(3_000)}}", "keepRest": true}]}"""
+        );
         var lapsed = new Dictionary<string, string>();
         foreach (var code in (string[])["LAST", "GOOD-1", "GOOD-2", "CARD"])
         {
             var cart = With(code);
-            var (_, order) = await store.Post("orders", new { cart, shown = (await store.Quote(cart))["shown"], hold = 1 }, code);
+            var (_, order) = await store.Post(
+                "orders",
+                new
+                {
+                    cart,
+                    shown = (await store.Quote(cart))["shown"],
+                    hold = 1,
+                },
+                code
+            );
             lapsed[code] = (string)order["id"]!;
         }
 
-        foreach (var id in lapsed.Values) while ((string)(await store.Get($"orders/{id}"))["state"]! == "held") await Task.Delay(50);
-        Assert.Contains($"rapid_ledger_orders_total{{what=\"lapsed\"}} {lapsed.Count}\n", await server.Http.GetStringAsync("/metrics"), StringComparison.Ordinal);
+        foreach (var id in lapsed.Values)
+            while ((string)(await store.Get($"orders/{id}"))["state"]! == "held")
+                await Task.Delay(50);
+        Assert.Contains(
+            $"rapid_ledger_orders_total{{what=\"lapsed\"}} {lapsed.Count}\n",
+            await server.Http.GetStringAsync("/metrics"),
+            StringComparison.Ordinal
+        );
 
         // Others come in between; then the promotions rest.
-        foreach (var code in (string[])["LAST", "CARD"]) Assert.Equal(201, (await store.Place(With(code), await store.Quote(With(code)), $"other {code}", take: true)).Status);
+        foreach (var code in (string[])["LAST", "CARD"])
+            Assert.Equal(201, (await store.Place(With(code), await store.Quote(With(code)), $"other {code}", take: true)).Status);
         foreach (var id in (string[])[last, card])
         {
             var row = await server.Get($"/api/promotions/{id}");
-            Assert.Equal(200, (await server.Send(HttpMethod.Post, $"/api/promotions/{row["id"]}/pause", new { revision = (long)row["revision"]! })).Status);
+            Assert.Equal(
+                200,
+                (await server.Send(HttpMethod.Post, $"/api/promotions/{row["id"]}/pause", new { revision = (long)row["revision"]! })).Status
+            );
         }
 
         Assert.Equal(204, (await server.Send(HttpMethod.Post, "/api/codes/void?code=good1&isVoid=true")).Status);
-        foreach (var (code, status, at) in new[] { ("LAST", 409, "/promotions/"), ("CARD", 409, "/promotions/"), ("GOOD-1", 409, "/codes"), ("GOOD-2", 200, "") })
+        foreach (
+            var (code, status, at) in new[]
+            {
+                ("LAST", 409, "/promotions/"),
+                ("CARD", 409, "/promotions/"),
+                ("GOOD-1", 409, "/codes"),
+                ("GOOD-2", 200, ""),
+            }
+        )
         {
             var (told, answer) = await store.Post($"orders/{lapsed[code]}/take", null, $"take {code}");
             Assert.Equal((code, status), (code, told));
-            if (status == 409) Assert.StartsWith(at, (string)answer["problems"]![0]!["at"]!, StringComparison.Ordinal);
+            if (status == 409)
+                Assert.StartsWith(at, (string)answer["problems"]![0]!["at"]!, StringComparison.Ordinal);
         }
 
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
@@ -128,11 +179,28 @@ public class LimitStateTests
         Assert.Equal(204, (await server.Send(HttpMethod.Post, $"/api/batches/{batch}/void?isVoid=false")).Status);
         Assert.Equal("applied", Status(await store.Quote(second)));
         // Nor may a promotion have a code of the batch for its own, or the same batch a second one.
-        foreach (var (trigger, at) in new[] { ("{\"codes\": [\"FREE\", \"one 2\"]}", "/trigger/codes/1"), ($"{{\"batches\": [\"{batch}\"]}}", "/trigger/batches/0") })
+        foreach (
+            var (trigger, at) in new[]
+            {
+                ("{\"codes\": [\"FREE\", \"one 2\"]}", "/trigger/codes/1"),
+                ($"{{\"batches\": [\"{batch}\"]}}", "/trigger/batches/0"),
+            }
+        )
         {
-            var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = JsonNode.Parse($$"""{"label": "Other", "trigger": {{trigger}}, {{Points}} }""") });
-            var (status, answer) = await server.Send(HttpMethod.Post, $"/api/promotions/{begun!["id"]}/live", new { revision = 1, document = begun["document"] });
-            Assert.Equal((422, "duplicate", at), (status, (string)answer!["problems"]![0]!["code"]!, (string)answer["problems"]![0]!["at"]!));
+            var (_, begun) = await server.Send(
+                HttpMethod.Post,
+                "/api/promotions",
+                new { document = JsonNode.Parse($$"""{"label": "Other", "trigger": {{trigger}}, {{Points}} }""") }
+            );
+            var (status, answer) = await server.Send(
+                HttpMethod.Post,
+                $"/api/promotions/{begun!["id"]}/live",
+                new { revision = 1, document = begun["document"] }
+            );
+            Assert.Equal(
+                (422, "duplicate", at),
+                (status, (string)answer!["problems"]![0]!["code"]!, (string)answer["problems"]![0]!["at"]!)
+            );
         }
     }
 
@@ -142,12 +210,20 @@ public class LimitStateTests
         var shop = OwnShop.Of("AUD");
         var file = await shop.File();
         using (var database = new Database(file))
-            await new PromotionRepository(database, SystemClock.Instance).Add([("bad", "live", $$"""{"id": "bad", "name": "Bad", "state": "live", "when": {"any": []}, {{Points}} }""")]);
+            await new PromotionRepository(database, SystemClock.Instance).Add([
+                ("bad", "live", $$"""{"id": "bad", "name": "Bad", "state": "live", "when": {"any": []}, {{Points}} }"""),
+            ]);
         await using var server = await RunningServer.Start(demo: false, data: file);
         var batch = await Bring(server, "ONE-1");
-        var firstId = await PutLive(server, $$"""{"name": "First", "label": "First", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }""");
+        var firstId = await PutLive(
+            server,
+            $$"""{"name": "First", "label": "First", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }"""
+        );
         await Do("pause", await Row(firstId));
-        var secondId = await PutLive(server, $$"""{"name": "Second", "label": "Second", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }""");
+        var secondId = await PutLive(
+            server,
+            $$"""{"name": "Second", "label": "Second", "trigger": {"batches": ["{{batch}}"]}, {{Points}} }"""
+        );
         // The batch starts the second now: the first is not resumed, and not put live again either.
         var (resumed, refusal) = await Do("resume", await Row(firstId));
         Assert.Equal((422, "/trigger/batches/0"), (resumed, (string)refusal!["problems"]![0]!["at"]!));
@@ -162,10 +238,16 @@ public class LimitStateTests
         var bad = await server.Get("/api/promotions/bad");
         Assert.Equal(200, (await Do("pause", bad)).Status);
         var (again, cannot) = await Do("resume", await Row("bad"));
-        Assert.Equal((422, "notMeant", "/when"), (again, (string)cannot!["problems"]![0]!["code"]!, (string)cannot["problems"]![0]!["at"]!));
+        Assert.Equal(
+            (422, "notMeant", "/when"),
+            (again, (string)cannot!["problems"]![0]!["code"]!, (string)cannot["problems"]![0]!["at"]!)
+        );
         newest = (long)(await server.Get("/readyz"))["edition"]!;
         var (restored, not) = await server.Send(HttpMethod.Post, "/api/editions/1/restore", new { seen = newest });
-        Assert.Equal((422, "notMeant", "/promotions/bad/when"), (restored, (string)not!["problems"]![0]!["code"]!, (string)not["problems"]![0]!["at"]!));
+        Assert.Equal(
+            (422, "notMeant", "/promotions/bad/when"),
+            (restored, (string)not!["problems"]![0]!["code"]!, (string)not["problems"]![0]!["at"]!)
+        );
 
         async Task<JsonNode> Row(string id) => await server.Get($"/api/promotions/{id}");
         async Task<(int Status, JsonNode? Body)> Do(string what, JsonNode row) =>
@@ -182,14 +264,27 @@ public class LimitStateTests
         var (_, copy) = await server.Send(HttpMethod.Post, $"/api/promotions/{begun!["id"]}/copy");
         Assert.Empty(copy!["document"]!["window"]!.AsObject());
         var (_, moved) = await server.Send(HttpMethod.Post, $"/api/promotions/{begun["id"]}/dates", new { revision = 1, days = 7 });
-        Assert.Equal(("2027-03-08T08:00:30", "2027-03-11T20:00:15"), ((string)moved!["document"]!["window"]!["start"]!, (string)moved["document"]!["window"]!["end"]!));
+        Assert.Equal(
+            ("2027-03-08T08:00:30", "2027-03-11T20:00:15"),
+            ((string)moved!["document"]!["window"]!["start"]!, (string)moved["document"]!["window"]!["end"]!)
+        );
     }
 
     [Fact]
     public void A_store_is_made_by_serving_it_alone()
     {
         var typo = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "typo.db");
-        foreach (var arguments in (string[][])[["key", "new", "server", "--data", typo], ["key", "list", "--data", typo], ["key", "withdraw", "k1", "--data", typo], ["code", "X", "--data", typo], ["check-store", typo], ["backup", $"{typo}.copy", "--data", typo]])
+        foreach (
+            var arguments in (string[][])
+                [
+                    ["key", "new", "server", "--data", typo],
+                    ["key", "list", "--data", typo],
+                    ["key", "withdraw", "k1", "--data", typo],
+                    ["code", "X", "--data", typo],
+                    ["check-store", typo],
+                    ["backup", $"{typo}.copy", "--data", typo],
+                ]
+        )
         {
             var (exit, output, errors) = RunningServer.Run("", arguments);
             Assert.Equal((1, ""), (exit, output));

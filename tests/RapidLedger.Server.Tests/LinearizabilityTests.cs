@@ -26,13 +26,24 @@ public class LinearizabilityTests
         var run = 0;
         Check.SampleParallel(
             Gen.Const(0).Select(_ => (new Shops([one, other], first, shop, Interlocked.Increment(ref run)), new Book())),
-            Gen.Int[0, 4].Operation<Shops, Book>(order => $"place {order}", (shops, order) => shops.Place(order), (book, order) => book.Place(order)),
-            Gen.Int[0, 4].Operation<Shops, Book>(order => $"give back {order}", (shops, order) => shops.GiveBack(order), (book, order) => book.GiveBack(order)),
+            Gen.Int[0, 4]
+                .Operation<Shops, Book>(
+                    order => $"place {order}",
+                    (shops, order) => shops.Place(order),
+                    (book, order) => book.Place(order)
+                ),
+            Gen.Int[0, 4]
+                .Operation<Shops, Book>(
+                    order => $"give back {order}",
+                    (shops, order) => shops.GiveBack(order),
+                    (book, order) => book.GiveBack(order)
+                ),
             equal: (shops, book) => shops.States.OrderBy(entry => entry.Key).SequenceEqual(book.States.OrderBy(entry => entry.Key)),
             maxSequentialOperations: 4,
             maxParallelOperations: 4,
             iter: 25,
-            threads: 2);
+            threads: 2
+        );
         Assert.True(run >= 25, $"{run} histories");
         Assert.Equal((0, "All counters agree with what they count.\n", ""), RunningServer.Run("", "check-store", first.Data));
     }
@@ -49,7 +60,12 @@ public class LinearizabilityTests
         public Shops(Store[] stores, RunningServer server, OwnShop shop, int run)
         {
             (this.stores, name) = (stores, $"RUN{run}");
-            PutLive(server, $$"""{"label": "Run", "trigger": {"codes": ["{{name}}"]}, "limits": {"total": {{Limit}} }, "rewards": [{"kind": "points", "fixed": 1}]}""").GetAwaiter().GetResult();
+            PutLive(
+                    server,
+                    $$"""{"label": "Run", "trigger": {"codes": ["{{name}}"]}, "limits": {"total": {{Limit}} }, "rewards": [{"kind": "points", "fixed": 1}]}"""
+                )
+                .GetAwaiter()
+                .GetResult();
             cart = shop.Cart(("A", 1)).With("codes", $"[\"{name}\"]");
             quote = stores[0].Quote(cart).GetAwaiter().GetResult();
         }
@@ -58,15 +74,33 @@ public class LinearizabilityTests
 
         public void Place(int order)
         {
-            var (status, _) = Store().Post("orders", new { id = $"{name}-{order}", cart, shown = quote["shown"], take = true }, $"{name} {Interlocked.Increment(ref calls)}").GetAwaiter().GetResult();
+            var (status, _) = Store()
+                .Post(
+                    "orders",
+                    new
+                    {
+                        id = $"{name}-{order}",
+                        cart,
+                        shown = quote["shown"],
+                        take = true,
+                    },
+                    $"{name} {Interlocked.Increment(ref calls)}"
+                )
+                .GetAwaiter()
+                .GetResult();
             // It may have been given back before this answer was here.
-            if (status == 201) States.TryAdd(order, "taken");
+            if (status == 201)
+                States.TryAdd(order, "taken");
         }
 
         public void GiveBack(int order)
         {
-            var (status, _) = Store().Post($"orders/{name}-{order}/give-back", null, $"{name} {Interlocked.Increment(ref calls)}").GetAwaiter().GetResult();
-            if (status == 200) States[order] = "given back";
+            var (status, _) = Store()
+                .Post($"orders/{name}-{order}/give-back", null, $"{name} {Interlocked.Increment(ref calls)}")
+                .GetAwaiter()
+                .GetResult();
+            if (status == 200)
+                States[order] = "given back";
         }
 
         private Store Store() => stores[Interlocked.Increment(ref calls) % 2];
@@ -78,12 +112,14 @@ public class LinearizabilityTests
 
         public void Place(int order)
         {
-            if (!States.ContainsKey(order) && States.Values.Count(state => state == "taken") < Limit) States[order] = "taken";
+            if (!States.ContainsKey(order) && States.Values.Count(state => state == "taken") < Limit)
+                States[order] = "taken";
         }
 
         public void GiveBack(int order)
         {
-            if (States.ContainsKey(order)) States[order] = "given back";
+            if (States.ContainsKey(order))
+                States[order] = "given back";
         }
     }
 }

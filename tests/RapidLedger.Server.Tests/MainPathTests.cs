@@ -16,7 +16,8 @@ public class MainPathTests
         var id = (string)begun!["id"]!;
         Assert.Equal("draft", (string)begun["state"]!);
 
-        // Before it is saved, the tape knows it: three times 6.90 less 20 % each, then the cheapest of three is free at 5.52; delivery 4.90.
+        // Before it is saved, the tape knows it: three times 6.90 less 20 % each, then the cheapest of three is free at 5.52; delivery
+        // 4.90.
         var (_, beside) = await server.Send(HttpMethod.Post, "/api/tape", new { cart, draft = Documents.Tubes().With("id", $"\"{id}\"") });
         Assert.Equal("4.14", (string)beside!["print"]!["entries"]![0]!["amount"]!);
         Assert.Equal("15.94", (string)beside["print"]!["totals"]!["due"]!);
@@ -24,8 +25,16 @@ public class MainPathTests
         var (_, before) = await server.Send(HttpMethod.Post, "/api/tape", new { cart });
         Assert.Equal("unknown", (string)before!["print"]!["codes"]![0]!["status"]!);
 
-        var (_, kept) = await server.Send(HttpMethod.Put, $"/api/promotions/{id}/draft", new { revision = (long)begun["revision"]!, document = Documents.Tubes().With("note", "\"as typed\"") });
-        var (status, live) = await server.Send(HttpMethod.Post, $"/api/promotions/{id}/live", new { revision = (long)kept!["revision"]!, document = Documents.Tubes() });
+        var (_, kept) = await server.Send(
+            HttpMethod.Put,
+            $"/api/promotions/{id}/draft",
+            new { revision = (long)begun["revision"]!, document = Documents.Tubes().With("note", "\"as typed\"") }
+        );
+        var (status, live) = await server.Send(
+            HttpMethod.Post,
+            $"/api/promotions/{id}/live",
+            new { revision = (long)kept!["revision"]!, document = Documents.Tubes() }
+        );
         Assert.Equal(200, status);
         Assert.Equal(("live", 1), ((string)live!["state"]!, (int)live["version"]!));
 
@@ -43,7 +52,11 @@ public class MainPathTests
 
         var (_, copy) = await server.Send(HttpMethod.Post, $"/api/promotions/{id}/copy");
         Assert.Equal(("draft", "Tubes, copy"), ((string)copy!["state"]!, (string)copy["document"]!["name"]!));
-        var (_, retired) = await server.Send(HttpMethod.Post, $"/api/promotions/{id}/retire", new { revision = (long)paused["revision"]!, document = (object?)null });
+        var (_, retired) = await server.Send(
+            HttpMethod.Post,
+            $"/api/promotions/{id}/retire",
+            new { revision = (long)paused["revision"]!, document = (object?)null }
+        );
         Assert.Equal("archived", (string)retired!["state"]!);
 
         // Published: filled, put live, paused. Retiring what is not live publishes nothing.
@@ -89,7 +102,10 @@ public class MainPathTests
         var committed = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")));
         Assert.True(JsonNode.DeepEquals(committed, await server.Get("/openapi/v1.json")), "The OpenAPI document changed: run 'make api'.");
         var schema = JsonNode.Parse(await File.ReadAllTextAsync(Path.Combine(RunningServer.Root, "src/web/src/api/promotion.schema.json")));
-        Assert.True(JsonNode.DeepEquals(schema, await server.Get("/schemas/promotion.json")), "The promotion's schema changed: run 'make api'.");
+        Assert.True(
+            JsonNode.DeepEquals(schema, await server.Get("/schemas/promotion.json")),
+            "The promotion's schema changed: run 'make api'."
+        );
         Assert.Contains("<div id=\"root\">", await server.Http.GetStringAsync("/promotions/some-page"));
     }
 }

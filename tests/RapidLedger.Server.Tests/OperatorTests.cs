@@ -14,15 +14,17 @@ public class OperatorTests(Served served)
     {
         var poem = Path.Combine(folder, "poem.txt");
         File.WriteAllText(poem, string.Concat(Enumerable.Repeat("roses are red, violets are blue\n", 50)));
-        foreach (var (arguments, said) in new (string[], string)[]
-        {
-            (["serve", "--port", $"{served.Server.Address.Port}", "--data", Path.Combine(folder, "a.db")], "is in use"),
-            (["serve", "--port", "0", "--data", poem], "not a file of Rapid Ledger"),
-            (["serve", "--port", "0", "--data", folder], "cannot be opened"),
-            (["serve", "--port", "0", "--bind", "0.0.0.0", "--data", Path.Combine(folder, "b.db")], "--unprotected"),
-            (["serve", "--port", "70000"], "0 to 65535"),
-            (["backup", Path.Combine(folder, "c.db"), "--data", Path.Combine(folder, "none.db")], "no store"),
-        })
+        foreach (
+            var (arguments, said) in new (string[], string)[]
+            {
+                (["serve", "--port", $"{served.Server.Address.Port}", "--data", Path.Combine(folder, "a.db")], "is in use"),
+                (["serve", "--port", "0", "--data", poem], "not a file of Rapid Ledger"),
+                (["serve", "--port", "0", "--data", folder], "cannot be opened"),
+                (["serve", "--port", "0", "--bind", "0.0.0.0", "--data", Path.Combine(folder, "b.db")], "--unprotected"),
+                (["serve", "--port", "70000"], "0 to 65535"),
+                (["backup", Path.Combine(folder, "c.db"), "--data", Path.Combine(folder, "none.db")], "no store"),
+            }
+        )
         {
             var (exit, _, errors) = RunningServer.Run("", arguments);
             Assert.Equal(1, exit);
@@ -50,23 +52,34 @@ public class OperatorTests(Served served)
         await using var server = await RunningServer.Start();
         await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)) });
         // Prometheus' text format: name, labels, value (prometheus.io/docs/instrumenting/exposition_formats).
-        var figures = (await server.Http.GetStringAsync("/metrics")).Split('\n').Where(line => line.Length > 0 && line[0] != '#')
-            .Select(line => line.Split(' ')).ToDictionary(parts => string.Join(' ', parts[..^1]), parts => parts[^1]);
-        Assert.Equal(("1", "1", "0"), (figures["rapid_ledger_pricing_seconds_count"], figures["rapid_ledger_edition"], figures["rapid_ledger_pricing_waiting"]));
+        var figures = (await server.Http.GetStringAsync("/metrics"))
+            .Split('\n')
+            .Where(line => line.Length > 0 && line[0] != '#')
+            .Select(line => line.Split(' '))
+            .ToDictionary(parts => string.Join(' ', parts[..^1]), parts => parts[^1]);
+        Assert.Equal(
+            ("1", "1", "0"),
+            (figures["rapid_ledger_pricing_seconds_count"], figures["rapid_ledger_edition"], figures["rapid_ledger_pricing_waiting"])
+        );
         Assert.True(double.Parse(figures["rapid_ledger_database_bytes"], System.Globalization.CultureInfo.InvariantCulture) > 100_000);
-        Assert.Contains(figures.Keys, name => name.StartsWith("http_requests_received_total", StringComparison.Ordinal) && name.Contains("/api/tape", StringComparison.Ordinal));
+        Assert.Contains(figures.Keys, name =>
+            name.StartsWith("http_requests_received_total", StringComparison.Ordinal)
+            && name.Contains("/api/tape", StringComparison.Ordinal)
+        );
     }
 
     [Fact]
     public async Task A_live_promotion_that_can_no_longer_be_read_is_shown_and_not_dropped_in_silence()
     {
         var file = Path.Combine(folder, "broken.db");
-        await using (var server = await RunningServer.Start(data: file)) await server.Stop();
+        await using (var server = await RunningServer.Start(data: file))
+            await server.Stop();
         using (var connection = new SqliteConnection($"Data Source={file};Pooling=False"))
         {
             connection.Open();
             using var command = connection.CreateCommand();
-            command.CommandText = """UPDATE versions SET document = replace(document, '"tubes"', '"hoses"') WHERE promotion_id = 'tubes-3for2'""";
+            command.CommandText =
+                """UPDATE versions SET document = replace(document, '"tubes"', '"hoses"') WHERE promotion_id = 'tubes-3for2'""";
             Assert.Equal(1, command.ExecuteNonQuery());
         }
 
@@ -85,8 +98,15 @@ public class OperatorTests(Served served)
         var (_, named) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("NAMED") });
         var id = (string)named!["id"]!;
         var (_, other) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("OTHER") });
-        var naming = Documents.Tubes("OTHER").With("name", "\"Naming\"").With("stacking", $$"""{"allow": "except", "with": ["promotion:{{id}}"]}""");
-        var (status, live) = await server.Send(HttpMethod.Post, $"/api/promotions/{(string)other!["id"]!}/live", new { revision = 1, document = naming });
+        var naming = Documents
+            .Tubes("OTHER")
+            .With("name", "\"Naming\"")
+            .With("stacking", $$"""{"allow": "except", "with": ["promotion:{{id}}"]}""");
+        var (status, live) = await server.Send(
+            HttpMethod.Post,
+            $"/api/promotions/{(string)other!["id"]!}/live",
+            new { revision = 1, document = naming }
+        );
         Assert.Equal(200, status);
         Assert.Contains("“Tubes”", live!["clauses"]!.AsArray().Select(clause => (string)clause!["text"]!).Last());
 
@@ -96,11 +116,20 @@ public class OperatorTests(Served served)
         Assert.Equal(204, (await server.Send(HttpMethod.Delete, $"/api/promotions/{id}/draft?revision=1&confirmed=true")).Status);
 
         // Live goes on, and no other promotion is ever meant by that name.
-        var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", "[\"OTHER\"]") });
+        var (_, tape) = await server.Send(
+            HttpMethod.Post,
+            "/api/tape",
+            new { cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", "[\"OTHER\"]") }
+        );
         Assert.Equal("applied", (string)tape!["print"]!["codes"]![0]!["status"]!);
         var (_, fresh) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("FRESH") });
         Assert.NotEqual(id, (string)fresh!["id"]!);
-        Assert.Equal(404, (await server.Send(HttpMethod.Put, $"/api/promotions/{id}/draft", new { revision = 1, document = Documents.Tubes("STALE") })).Status);
+        Assert.Equal(
+            404,
+            (
+                await server.Send(HttpMethod.Put, $"/api/promotions/{id}/draft", new { revision = 1, document = Documents.Tubes("STALE") })
+            ).Status
+        );
     }
 
     [Fact]
@@ -108,7 +137,8 @@ public class OperatorTests(Served served)
     {
         await using var server = await RunningServer.Start();
         var saved = await server.Get("/api/promotions/uk-eight");
-        async Task<JsonNode> Do(HttpMethod method, string what, object body) => (await server.Send(method, $"/api/promotions/uk-eight/{what}", body)).Body!;
+        async Task<JsonNode> Do(HttpMethod method, string what, object body) =>
+            (await server.Send(method, $"/api/promotions/uk-eight/{what}", body)).Body!;
         var changed = await Do(HttpMethod.Put, "draft", new { revision = (long)saved["revision"]!, document = Documents.Tubes("UK") });
         var back = await Do(HttpMethod.Put, "draft", new { revision = (long)changed["revision"]!, document = saved["document"] });
         Assert.Equal((true, false), ((bool)changed["hasDraft"]!, (bool)back["hasDraft"]!));
@@ -117,7 +147,11 @@ public class OperatorTests(Served served)
         var resumed = await Do(HttpMethod.Post, "resume", new { revision = (long)paused["revision"]! });
         Assert.Equal(("paused", "live"), ((string)paused["state"]!, (string)resumed["state"]!));
         // A code that rests says whose it is.
-        var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", "[\"MOOR5\"]") });
+        var (_, tape) = await server.Send(
+            HttpMethod.Post,
+            "/api/tape",
+            new { cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", "[\"MOOR5\"]") }
+        );
         Assert.Contains("paused", (string)tape!["print"]!["codes"]![0]!["message"]!);
     }
 }

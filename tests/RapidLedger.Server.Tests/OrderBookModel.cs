@@ -60,7 +60,8 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
     private IEnumerable<Order> Counting => orders.Where(order => order.Counts);
 
     /// <summary>How often a promotion's own code counts: in all, or by one shopper.</summary>
-    public int Uses(string code, string? shopper = null) => Counting.Count(order => order.Codes.Contains(code) && (shopper is null || order.Shopper == shopper));
+    public int Uses(string code, string? shopper = null) =>
+        Counting.Count(order => order.Codes.Contains(code) && (shopper is null || order.Shopper == shopper));
 
     /// <summary>What a promotion has given, in minor units of the base currency.</summary>
     public long Given(string promotion) => Counting.Sum(order => order.Given.GetValueOrDefault(promotion));
@@ -70,7 +71,11 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
 
     public int HeldBy(string shopper) => orders.Count(order => order.State == "held" && order.Shopper == shopper);
 
-    public (long Orders, long Spent) Shopper(string id) => (Counting.Count(order => order.Shopper == id), orders.Where(order => order.State == "taken" && order.Shopper == id).Sum(order => order.InBase - BackInBase(order)));
+    public (long Orders, long Spent) Shopper(string id) =>
+        (
+            Counting.Count(order => order.Shopper == id),
+            orders.Where(order => order.State == "taken" && order.Shopper == id).Sum(order => order.InBase - BackInBase(order))
+        );
 
     /// <summary>What was drawn from a card.</summary>
     public long Drawn(string card) => Counting.SelectMany(order => order.Payments).Where(paid => paid.Card == card).Sum(paid => paid.Drawn);
@@ -80,7 +85,9 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
     {
         var (inBase, keepsRest) = cards[card];
         var drawn = Drawn(card);
-        return drawn == 0 ? here : !keepsRest || drawn >= inBase ? 0 : (long)((Int128)here * (inBase - drawn) / inBase);
+        return drawn == 0 ? here
+            : !keepsRest || drawn >= inBase ? 0
+            : (long)((Int128)here * (inBase - drawn) / inBase);
     }
 
     /// <summary>Puts an order in as it was answered.</summary>
@@ -100,8 +107,16 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
         if (onTop > 0 && nets.Sum() is > 0 and var sum)
         {
             var shares = nets.Select(net => onTop * net / sum).ToArray();
-            foreach (var place in Enumerable.Range(0, nets.Length).OrderByDescending(place => onTop * nets[place] % sum).ThenBy(place => place).Take((int)(onTop - shares.Sum()))) shares[place]++;
-            for (var place = 0; place < nets.Length; place++) nets[place] += shares[place];
+            foreach (
+                var place in Enumerable
+                    .Range(0, nets.Length)
+                    .OrderByDescending(place => onTop * nets[place] % sum)
+                    .ThenBy(place => place)
+                    .Take((int)(onTop - shares.Sum()))
+            )
+                shares[place]++;
+            for (var place = 0; place < nets.Length; place++)
+                nets[place] += shares[place];
         }
 
         var order = new Order
@@ -109,15 +124,33 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
             Id = (string)answer["id"]!,
             Currency = currency,
             Shopper = shopper,
-            Codes = [.. result["codes"]!.AsArray().Where(code => (string)code!["status"]! == "applied").Select(code => (string)code!["code"]!)],
-            Units = lines.GroupBy(line => (string)line!["sku"]!).ToDictionary(group => group.Key, group => group.Sum(line => (long)line!["quantity"]!)),
+            Codes =
+            [
+                .. result["codes"]!.AsArray().Where(code => (string)code!["status"]! == "applied").Select(code => (string)code!["code"]!),
+            ],
+            Units = lines
+                .GroupBy(line => (string)line!["sku"]!)
+                .ToDictionary(group => group.Key, group => group.Sum(line => (long)line!["quantity"]!)),
             Lines = [.. lines.Select((line, place) => new Queue<long>(Unitwise(nets[place], (int)line!["quantity"]!)))],
-            Payments = [.. result["codes"]!.AsArray().Where(code => (string)code!["status"]! == "applied" && code["amount"] is not null).Select(code => new Paid((string)code!["code"]!, Minor(code["amount"]), here((string)code["code"]!), cards[(string)code["code"]!].Holds))],
+            Payments =
+            [
+                .. result["codes"]!
+                    .AsArray()
+                    .Where(code => (string)code!["status"]! == "applied" && code["amount"] is not null)
+                    .Select(code => new Paid(
+                        (string)code!["code"]!,
+                        Minor(code["amount"]),
+                        here((string)code["code"]!),
+                        cards[(string)code["code"]!].Holds
+                    )),
+            ],
             Total = Minor(totals["total"]),
             Credit = Minor(totals["credit"]),
             InBase = inBase(Minor(totals["total"])),
             Given = result["promotions"]!.AsArray().ToDictionary(one => (string)one!["id"]!, one => inBase(Minor(one!["amount"]))),
-            HeldUntil = (string?)answer["heldUntil"] is { } until ? DateTimeOffset.Parse(until, System.Globalization.CultureInfo.InvariantCulture) : null,
+            HeldUntil = (string?)answer["heldUntil"] is { } until
+                ? DateTimeOffset.Parse(until, System.Globalization.CultureInfo.InvariantCulture)
+                : null,
             State = (string)answer["state"]!,
         };
         orders.Add(order);
@@ -130,7 +163,9 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
     {
         what ??= [.. order.Lines.Select((line, place) => (place, line.Count))];
         var before = order.Returned;
-        foreach (var (line, units) in what) for (var unit = 0; unit < units; unit++) order.Returned += order.Lines[line].Dequeue();
+        foreach (var (line, units) in what)
+            for (var unit = 0; unit < units; unit++)
+                order.Returned += order.Lines[line].Dequeue();
         if (order.Lines.All(line => line.Count == 0))
         {
             order.Returned = order.Total;
@@ -141,12 +176,17 @@ internal sealed class OrderBookModel(OwnShop shop, IReadOnlyDictionary<string, (
         var toCards = order.Total == 0 ? 0 : (long)((Int128)order.Returned * order.Credit / order.Total);
         var had = order.Payments.Sum(paid => paid.Back);
         var rest = toCards;
-        foreach (var paid in Enumerable.Reverse(order.Payments)) rest -= paid.Back = Math.Min(rest, paid.Amount);
+        foreach (var paid in Enumerable.Reverse(order.Payments))
+            rest -= paid.Back = Math.Min(rest, paid.Amount);
         return (order.Returned - before, toCards - had);
     }
 
-    private long BackInBase(Order order) => order.Total == 0 || order.State == "givenBack" ? (order.State == "givenBack" ? order.InBase : 0) : (long)Math.Round((decimal)order.InBase * order.Returned / order.Total, MidpointRounding.AwayFromZero);
+    private long BackInBase(Order order) =>
+        order.Total == 0 || order.State == "givenBack"
+            ? (order.State == "givenBack" ? order.InBase : 0)
+            : (long)Math.Round((decimal)order.InBase * order.Returned / order.Total, MidpointRounding.AwayFromZero);
 
     // Even shares, the earlier units having one more.
-    private static IEnumerable<long> Unitwise(long net, int quantity) => Enumerable.Range(0, quantity).Select(unit => (net / quantity) + (unit < net % quantity ? 1 : 0));
+    private static IEnumerable<long> Unitwise(long net, int quantity) =>
+        Enumerable.Range(0, quantity).Select(unit => (net / quantity) + (unit < net % quantity ? 1 : 0));
 }

@@ -17,7 +17,16 @@ public class OrderModelTests
 
     private sealed record Step(int Kind, int Which, int Units, int Codes, int Shopper, bool IsGbp, bool Take, bool Second);
 
-    private static readonly Gen<Step> Any = Gen.Select(Gen.Int[0, 11], Gen.Int[0, 999], Gen.Int[1, 4], Gen.Int[0, (1 << Codes.Length) - 1], Gen.Int[0, 4], Gen.Bool, Gen.Bool, Gen.Bool)
+    private static readonly Gen<Step> Any = Gen.Select(
+            Gen.Int[0, 11],
+            Gen.Int[0, 999],
+            Gen.Int[1, 4],
+            Gen.Int[0, (1 << Codes.Length) - 1],
+            Gen.Int[0, 4],
+            Gen.Bool,
+            Gen.Bool,
+            Gen.Bool
+        )
         .Select(drawn => new Step(drawn.Item1, drawn.Item2, drawn.Item3, drawn.Item4, drawn.Item5, drawn.Item6, drawn.Item7, drawn.Item8));
 
     [Theory]
@@ -27,47 +36,74 @@ public class OrderModelTests
         var shop = OwnShop.Of(currency);
         await using var first = await shop.Serve();
         var batch = await Bring(first, "CARD-A", "CARD-B");
-        string Discount(string more, int percent) => $$"""{{{more}}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": {{percent}} }, "per": "cart"}]}""";
+        string Discount(string more, int percent) =>
+            $$"""{{{more}}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": {{percent}} }, "per": "cart"}]}""";
         var (holds, own, lapse) = (12_000L, 3_000L, 2_000L);
         var (rate, unit) = (shop.Rate, (decimal)Math.Pow(10, shop.Decimals));
-        foreach (var document in (string[])[
-            Discount("\"label\": \"T\", \"trigger\": {\"codes\": [\"TOTAL\"]}, \"limits\": {\"total\": 4}", 10),
-            Discount("\"label\": \"E\", \"trigger\": {\"codes\": [\"EACH\"]}, \"limits\": {\"perShopper\": 1}", 5),
-            Discount($"\"label\": \"B\", \"trigger\": {{\"codes\": [\"BUDGET\"]}}, \"limits\": {{\"budget\": \"{shop.Money(2_500)}\"}}", 8),
-            $$"""{"label": "C", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(holds)}}", "keepRest": true}]}""",
-            $$"""{"label": "O", "rank": 200, "trigger": {"codes": ["OWN"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(own)}}", "keepRest": true}]}""",
-            $$"""{"label": "L", "rank": 300, "trigger": {"codes": ["LAPSE"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(lapse)}}", "keepRest": false}]}""",
-            """{"label": "G", "when": {"quantity": {"of": {"in": [{"sku": "A"}]}, "op": ">=", "n": 3}}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}}]}"""]) await PutLive(first, document);
+        foreach (
+            var document in (string[])
+                [
+                    Discount("\"label\": \"T\", \"trigger\": {\"codes\": [\"TOTAL\"]}, \"limits\": {\"total\": 4}", 10),
+                    Discount("\"label\": \"E\", \"trigger\": {\"codes\": [\"EACH\"]}, \"limits\": {\"perShopper\": 1}", 5),
+                    Discount(
+                        $"\"label\": \"B\", \"trigger\": {{\"codes\": [\"BUDGET\"]}}, \"limits\": {{\"budget\": \"{shop.Money(2_500)}\"}}",
+                        8
+                    ),
+                    $$"""{"label": "C", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(holds)}}", "keepRest": true}]}""",
+                    $$"""{"label": "O", "rank": 200, "trigger": {"codes": ["OWN"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(own)}}", "keepRest": true}]}""",
+                    $$"""{"label": "L", "rank": 300, "trigger": {"codes": ["LAPSE"]}, "rewards": [{"kind": "credit", "amount": "{{shop.Money(lapse)}}", "keepRest": false}]}""",
+                    """{"label": "G", "when": {"quantity": {"of": {"in": [{"sku": "A"}]}, "op": ">=", "n": 3}}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}}]}""",
+                ]
+        )
+            await PutLive(first, document);
         var budget = (string)(await first.Get("/api/promotions?q=BUDGET"))["rows"]![0]!["id"]!;
         await using var second = await RunningServer.Start(demo: false, data: first.Data);
         var key = NewKey(first, "server");
-        var book = new OrderBookModel(shop, new Dictionary<string, (long, bool)> { ["CARDA"] = (holds, true), ["CARDB"] = (holds, true), ["OWN"] = (own, true), ["LAPSE"] = (lapse, false) });
+        var book = new OrderBookModel(
+            shop,
+            new Dictionary<string, (long, bool)>
+            {
+                ["CARDA"] = (holds, true),
+                ["CARDB"] = (holds, true),
+                ["OWN"] = (own, true),
+                ["LAPSE"] = (lapse, false),
+            }
+        );
 
         var lapsed = 0;
 
-        await Any.Array[Steps].SampleAsync(async steps =>
-        {
-            for (var number = 0; number < steps.Length; number++)
-            {
-                var step = steps[number];
-                var server = step.Second ? second : first;
-                using var store = new Store(server, key, "model");
-                await Do(step, number, store, server);
-            }
-        }, iter: 1, threads: 1);
+        await Any.Array[Steps]
+            .SampleAsync(
+                async steps =>
+                {
+                    for (var number = 0; number < steps.Length; number++)
+                    {
+                        var step = steps[number];
+                        var server = step.Second ? second : first;
+                        using var store = new Store(server, key, "model");
+                        await Do(step, number, store, server);
+                    }
+                },
+                iter: 1,
+                threads: 1
+            );
 
         // Something of all kinds has happened.
         Assert.True(book.Orders.Count > Steps / 5, $"{book.Orders.Count} orders");
         // That lapsed orders are taken after all is one of these kinds, so that none need be left at the end.
         Assert.True(lapsed > 0, "none lapsed");
-        Assert.Equal(["givenBack", "held", "taken"], book.Orders.Select(order => order.State).Distinct().Order(StringComparer.Ordinal).Except(["lapsed"]));
+        Assert.Equal(
+            ["givenBack", "held", "taken"],
+            book.Orders.Select(order => order.State).Distinct().Order(StringComparer.Ordinal).Except(["lapsed"])
+        );
         Assert.Contains(book.Orders, order => order.Payments.Any(paid => paid.Back > 0 && paid.Back < paid.Amount));
         // At the end everything is as the book says, in the store's own counters too.
         using var last = new Store(first, key, "model");
         foreach (var order in book.Orders)
         {
             // The last step's may have been a short one.
-            if (order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10)) continue;
+            if (order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10))
+                continue;
             var told = await last.Get($"orders/{order.Id}");
             Assert.Equal(order.State, (string)told["state"]!);
         }
@@ -77,7 +113,10 @@ public class OrderModelTests
             var (count, spent) = book.Shopper(shopper);
             var known = (await first.Get($"/api/shoppers?q={shopper}")).AsArray().FirstOrDefault();
             // The first is known to have bought before.
-            Assert.Equal((count + (shopper == "s1" ? 3 : 0), spent + (shopper == "s1" ? 10_000 : 0)), known is null ? (0, 0) : ((long)known["orders"]!, shop.Minor(known["spent"]!, shop.Currency)));
+            Assert.Equal(
+                (count + (shopper == "s1" ? 3 : 0), spent + (shopper == "s1" ? 10_000 : 0)),
+                known is null ? (0, 0) : ((long)known["orders"]!, shop.Minor(known["spent"]!, shop.Currency))
+            );
         }
 
         var stock = (await first.Get("/api/stock?q=G")).AsArray().Single(item => (string)item!["sku"]! == "G")!;
@@ -85,14 +124,21 @@ public class OrderModelTests
         var (exit, output, _) = RunningServer.Run("", "check-store", first.Data);
         Assert.True(exit == 0, output);
         // No limit was passed, but a budget may be, by its last order.
-        Assert.All(output.Split('\n', StringSplitOptions.RemoveEmptyEntries), line => Assert.True(line == "All counters agree with what they count." || line.Contains(" gave ", StringComparison.Ordinal), line));
+        Assert.All(output.Split('\n', StringSplitOptions.RemoveEmptyEntries), line =>
+            Assert.True(line == "All counters agree with what they count." || line.Contains(" gave ", StringComparison.Ordinal), line)
+        );
 
         async Task Do(Step step, int number, Store store, RunningServer server)
         {
             // The shortest holds are over before anything else is done, so that it does not matter how fast that is.
-            foreach (var order in book.Orders.Where(order => order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10)))
+            foreach (
+                var order in book.Orders.Where(order =>
+                    order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10)
+                )
+            )
             {
-                while (DateTimeOffset.UtcNow < order.HeldUntil) await Task.Delay(50);
+                while (DateTimeOffset.UtcNow < order.HeldUntil)
+                    await Task.Delay(50);
                 order.State = "lapsed";
                 lapsed++;
             }
@@ -120,10 +166,15 @@ public class OrderModelTests
         {
             var shopper = step.Shopper == 0 ? null : $"s{step.Shopper}";
             var cart = shop.Cart(("A", step.Units), ("B", 1 + (step.Which % 2)));
-            cart["codes"] = new JsonArray([.. Codes.Where((_, bit) => (step.Codes & (1 << bit)) != 0).Select(code => JsonValue.Create(code))]);
-            if (step.IsGbp) cart["currency"] = "GBP";
-            if (shopper is "s4") cart["guestKey"] = "a device";
-            else if (shopper is not null) cart["shopper"] = new JsonObject { ["id"] = shopper };
+            cart["codes"] = new JsonArray([
+                .. Codes.Where((_, bit) => (step.Codes & (1 << bit)) != 0).Select(code => JsonValue.Create(code)),
+            ]);
+            if (step.IsGbp)
+                cart["currency"] = "GBP";
+            if (shopper is "s4")
+                cart["guestKey"] = "a device";
+            else if (shopper is not null)
+                cart["shopper"] = new JsonObject { ["id"] = shopper };
             var quote = await store.Quote(cart);
 
             // What the book foretells of each code.
@@ -139,26 +190,52 @@ public class OrderModelTests
                     "BUDGET" => book.Given(budget) < 2_500 ? "applied" : "limitReached",
                     _ => null,
                 };
-                if (expected is not null) Assert.Equal((number, code, expected), (number, code, (string)told[code]["status"]!));
-                if (!isCard) continue;
+                if (expected is not null)
+                    Assert.Equal((number, code, expected), (number, code, (string)told[code]["status"]!));
+                if (!isCard)
+                    continue;
                 // Each card pays what it holds of what is still due, in the order of ranks and as entered.
                 var pays = Math.Min(book.Holds(code, Here(code)), due);
-                var status = book.Holds(code, Here(code)) == 0 ? "codeUsedUp" : pays == 0 ? "nothingLeft" : "applied";
+                var status =
+                    book.Holds(code, Here(code)) == 0 ? "codeUsedUp"
+                    : pays == 0 ? "nothingLeft"
+                    : "applied";
                 Assert.Equal((number, code, status), (number, code, (string)told[code]["status"]!));
-                if (status == "applied") Assert.Equal((number, code, pays), (number, code, Minor(told[code]["amount"]!)));
+                if (status == "applied")
+                    Assert.Equal((number, code, pays), (number, code, Minor(told[code]["amount"]!)));
                 due -= pays;
             }
 
             Assert.Equal((number, due), (number, Minor(quote["shown"]!["due"]!)));
-            Assert.Equal(step.Units >= 3 && book.Sold("G") < 9 ? 1 : 0, quote["shown"]!["gifts"]!.AsArray().Sum(gift => (int)gift!["quantity"]!));
+            Assert.Equal(
+                step.Units >= 3 && book.Sold("G") < 9 ? 1 : 0,
+                quote["shown"]!["gifts"]!.AsArray().Sum(gift => (int)gift!["quantity"]!)
+            );
 
             var holdsAlready = shopper is not null && book.HeldBy(shopper) >= 3 && !step.Take;
-            var (status2, answer) = await store.Post("orders", new { cart, shown = quote["shown"], take = step.Take, hold = step.Which % 4 == 0 ? 1 : 3_600 }, $"place {number}");
+            var (status2, answer) = await store.Post(
+                "orders",
+                new
+                {
+                    cart,
+                    shown = quote["shown"],
+                    take = step.Take,
+                    hold = step.Which % 4 == 0 ? 1 : 3_600,
+                },
+                $"place {number}"
+            );
             Assert.True(status2 == (holdsAlready ? 409 : 201), $"{number}: {status2} {answer.ToJsonString()}");
-            if (status2 == 201) book.Place(answer, shopper, Here, InBase);
+            if (status2 == 201)
+                book.Place(answer, shopper, Here, InBase);
 
             long Minor(JsonNode amount) => shop.Minor(amount, step.IsGbp ? "GBP" : shop.Currency);
-            long Here(string card) => Worth(card is "OWN" ? own : card is "LAPSE" ? lapse : holds, step.IsGbp);
+            long Here(string card) =>
+                Worth(
+                    card is "OWN" ? own
+                        : card is "LAPSE" ? lapse
+                        : holds,
+                    step.IsGbp
+                );
             long InBase(long minor) => !step.IsGbp ? minor : (long)Math.Round(minor / 100m / rate * unit, MidpointRounding.AwayFromZero);
         }
 
@@ -166,30 +243,57 @@ public class OrderModelTests
         {
             var left = order.Lines.Select((line, place) => (Line: place, Units: line.Count)).Where(line => line.Units > 0).ToArray();
             (int Line, int Units)[]? what = step.Units == 4 || left.Length == 0 ? null : [(left[step.Which % left.Length].Line, 1)];
-            var (status, answer) = await store.Post($"orders/{order.Id}/give-back", what is null ? null : new { lines = what.Select(one => new { line = one.Line, quantity = one.Units }) }, $"back {number}");
+            var (status, answer) = await store.Post(
+                $"orders/{order.Id}/give-back",
+                what is null ? null : new { lines = what.Select(one => new { line = one.Line, quantity = one.Units }) },
+                $"back {number}"
+            );
             Assert.Equal((number, order.State == "lapsed" ? 409 : 200), (number, status));
-            if (order.State is "lapsed" or "givenBack") return;
+            if (order.State is "lapsed" or "givenBack")
+                return;
             var (now, toCards) = OrderBookModel.GiveBack(order, what);
             var returned = answer["returned"]!;
-            Assert.Equal((number, now, toCards, order.State), (number, shop.Minor(returned["now"]!, order.Currency), shop.Minor(returned["toCredit"]!, order.Currency), (string)answer["state"]!));
-            Assert.Equal(order.Payments.Select(paid => (paid.Card, paid.Back)), returned["cards"]!.AsArray().Select(card => ((string)card!["code"]!, shop.Minor(card["amount"]!, order.Currency))));
-            foreach (var (paid, card) in order.Payments.Zip(returned["cards"]!.AsArray())) Assert.Equal(book.Holds(paid.Card, paid.Here) > 0, (bool)card!["usable"]!);
+            Assert.Equal(
+                (number, now, toCards, order.State),
+                (
+                    number,
+                    shop.Minor(returned["now"]!, order.Currency),
+                    shop.Minor(returned["toCredit"]!, order.Currency),
+                    (string)answer["state"]!
+                )
+            );
+            Assert.Equal(
+                order.Payments.Select(paid => (paid.Card, paid.Back)),
+                returned["cards"]!.AsArray().Select(card => ((string)card!["code"]!, shop.Minor(card["amount"]!, order.Currency)))
+            );
+            foreach (var (paid, card) in order.Payments.Zip(returned["cards"]!.AsArray()))
+                Assert.Equal(book.Holds(paid.Card, paid.Here) > 0, (bool)card!["usable"]!);
         }
 
         async Task Take(OrderBookModel.Order order, int number, Store store)
         {
             var (status, answer) = await store.Post($"orders/{order.Id}/take", null, $"take {number}");
             // A lapsed one is taken only if all that it used is still free.
-            var isFree = order.State != "lapsed" || (
-                (!order.Codes.Contains("TOTAL") || book.Uses("TOTAL") < 4)
-                && (!order.Codes.Contains("EACH") || order.Shopper is null || book.Uses("EACH", order.Shopper) < 1)
-                && (!order.Codes.Contains("BUDGET") || book.Given(budget) < 2_500)
-                && order.Payments.TrueForAll(paid => paid.Card == "LAPSE" ? book.Drawn(paid.Card) == 0 : book.Drawn(paid.Card) + paid.Drawn <= paid.InBase)
-                && (!order.Units.ContainsKey("G") || book.Sold("G") + order.Units["G"] <= 9));
-            Assert.True(status == (order.State == "givenBack" || !isFree ? 409 : 200), $"{number}: {status} {order.State} {answer.ToJsonString()}");
-            if (status == 200) order.State = "taken";
+            var isFree =
+                order.State != "lapsed"
+                || (
+                    (!order.Codes.Contains("TOTAL") || book.Uses("TOTAL") < 4)
+                    && (!order.Codes.Contains("EACH") || order.Shopper is null || book.Uses("EACH", order.Shopper) < 1)
+                    && (!order.Codes.Contains("BUDGET") || book.Given(budget) < 2_500)
+                    && order.Payments.TrueForAll(paid =>
+                        paid.Card == "LAPSE" ? book.Drawn(paid.Card) == 0 : book.Drawn(paid.Card) + paid.Drawn <= paid.InBase
+                    )
+                    && (!order.Units.ContainsKey("G") || book.Sold("G") + order.Units["G"] <= 9)
+                );
+            Assert.True(
+                status == (order.State == "givenBack" || !isFree ? 409 : 200),
+                $"{number}: {status} {order.State} {answer.ToJsonString()}"
+            );
+            if (status == 200)
+                order.State = "taken";
         }
 
-        long Worth(long inBase, bool isGbp) => !isGbp ? inBase : (long)Math.Round(inBase / unit * rate * 100m, MidpointRounding.AwayFromZero);
+        long Worth(long inBase, bool isGbp) =>
+            !isGbp ? inBase : (long)Math.Round(inBase / unit * rate * 100m, MidpointRounding.AwayFromZero);
     }
 }

@@ -6,7 +6,8 @@ using RapidLedger.Tests;
 namespace RapidLedger.Server.Tests;
 
 /// <summary>
-/// A shop of somebody's own, unlike the demo shop in all that can be set: currency and its decimals, zone, tax, size. It sells A, B and C (and
+/// A shop of somebody's own, unlike the demo shop in all that can be set: currency and its decimals, zone, tax, size. It sells A, B and C
+/// (and
 /// fillers), has gifts G, and knows two shoppers.
 /// </summary>
 /// <param name="Currency">The base currency; carts may also be in GBP.</param>
@@ -16,7 +17,9 @@ namespace RapidLedger.Server.Tests;
 /// <param name="Items">How many variants there are.</param>
 internal sealed record OwnShop(string Currency, int Decimals, string Zone, string Tax, int Items = 4)
 {
-    /// <summary>Half hours and summer in January; no clock changes and three decimals; the south without decimals; and the usual one.</summary>
+    /// <summary>
+    /// Half hours and summer in January; no clock changes and three decimals; the south without decimals; and the usual one.
+    /// </summary>
     public static readonly OwnShop[] All =
     [
         new("AUD", 2, "Australia/Adelaide", "exclusive"),
@@ -32,7 +35,10 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
     public static OwnShop Of(string currency) => All.Single(shop => shop.Currency == currency);
 
     /// <summary>How many pounds one of its own is.</summary>
-    public decimal Rate => Decimals == 0 ? 0.00083m : Decimals == 3 ? 2.56m : 0.857m;
+    public decimal Rate =>
+        Decimals == 0 ? 0.00083m
+        : Decimals == 3 ? 2.56m
+        : 0.857m;
 
     /// <summary>So many minor units as an amount.</summary>
     public string Money(long minor) => Money(minor, Decimals);
@@ -47,9 +53,14 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
         using var database = new Database(file);
         database.Upgrade();
         await new ShopRepository(database).Fill(
-            new(StoreDocument().ToJsonString(), $$"""{"name": "Own {{Currency}}", "locale": "en-GB", "channels": ["web"], "groups": ["club"], "places": []}""", Catalogue().ToJsonString()),
+            new(
+                StoreDocument().ToJsonString(),
+                $$"""{"name": "Own {{Currency}}", "locale": "en-GB", "channels": ["web"], "groups": ["club"], "places": []}""",
+                Catalogue().ToJsonString()
+            ),
             [new("s1", "Ada", "club", 3, 10_000, null), new("s2", "Ben", "", 0, 0, null)],
-            []);
+            []
+        );
         return file;
     }
 
@@ -66,31 +77,62 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
             ["currency"] = Currency,
             ["timeZone"] = Zone,
             ["rates"] = new JsonObject { ["GBP"] = Rate.ToString(CultureInfo.InvariantCulture) },
-            ["shipping"] = new JsonArray(new JsonObject { ["id"] = "parcel", ["name"] = "Parcel", ["price"] = Money(490), ["cost"] = Money(410) }),
+            ["shipping"] = new JsonArray(
+                new JsonObject
+                {
+                    ["id"] = "parcel",
+                    ["name"] = "Parcel",
+                    ["price"] = Money(490),
+                    ["cost"] = Money(410),
+                }
+            ),
         };
-        if (Tax != "none") store["tax"] = JsonNode.Parse($$"""{"mode": "{{Tax}}", "shippingClass": "standard", "rates": [{"class": "standard", "place": "DE", "percent": 19}, {"class": "low", "place": "DE", "percent": 7}]}""");
+        if (Tax != "none")
+            store["tax"] = JsonNode.Parse(
+                $$"""{"mode": "{{Tax}}", "shippingClass": "standard", "rates": [{"class": "standard", "place": "DE", "percent": 19}, {"class": "low", "place": "DE", "percent": 7}]}"""
+            );
         return store;
     }
 
     private JsonObject Catalogue()
     {
         var products = new JsonArray(
-            Product("A", 1_999, "standard", null), Product("B", 3_333, "low", null), Product("C", 701, "standard", null), Product("G", 450, "standard", 9));
-        for (var number = 4; number < Items; number++) products.Add(Product(string.Create(CultureInfo.InvariantCulture, $"F{number}"), 100 + (number % 997), "standard", null));
+            Product("A", 1_999, "standard", null),
+            Product("B", 3_333, "low", null),
+            Product("C", 701, "standard", null),
+            Product("G", 450, "standard", 9)
+        );
+        for (var number = 4; number < Items; number++)
+            products.Add(Product(string.Create(CultureInfo.InvariantCulture, $"F{number}"), 100 + (number % 997), "standard", null));
         return new() { ["products"] = products };
     }
 
     private JsonObject Product(string sku, long price, string taxClass, int? stock)
     {
-        var variant = new JsonObject { ["sku"] = sku, ["regular"] = Money(price), ["cost"] = Money(price / 2) };
-        if (stock is not null) variant["stock"] = stock;
-        var product = new JsonObject { ["id"] = $"p-{sku}", ["name"] = $"Item {sku}", ["variants"] = new JsonArray(variant) };
-        if (Tax != "none") product["taxClass"] = taxClass;
+        var variant = new JsonObject
+        {
+            ["sku"] = sku,
+            ["regular"] = Money(price),
+            ["cost"] = Money(price / 2),
+        };
+        if (stock is not null)
+            variant["stock"] = stock;
+        var product = new JsonObject
+        {
+            ["id"] = $"p-{sku}",
+            ["name"] = $"Item {sku}",
+            ["variants"] = new JsonArray(variant),
+        };
+        if (Tax != "none")
+            product["taxClass"] = taxClass;
         return product;
     }
 
     private static string Money(long minor, int decimals) =>
-        decimals == 0 ? minor.ToString(CultureInfo.InvariantCulture) : (minor / (decimal)Math.Pow(10, decimals)).ToString($"F{decimals}", CultureInfo.InvariantCulture);
+        decimals == 0
+            ? minor.ToString(CultureInfo.InvariantCulture)
+            : (minor / (decimal)Math.Pow(10, decimals)).ToString($"F{decimals}", CultureInfo.InvariantCulture);
 
-    private static long Minor(string amount, int decimals) => (long)(decimal.Parse(amount, CultureInfo.InvariantCulture) * (decimal)Math.Pow(10, decimals));
+    private static long Minor(string amount, int decimals) =>
+        (long)(decimal.Parse(amount, CultureInfo.InvariantCulture) * (decimal)Math.Pow(10, decimals));
 }

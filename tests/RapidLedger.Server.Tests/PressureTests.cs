@@ -14,18 +14,25 @@ public class PressureTests
     {
         await using var server = await RunningServer.Start();
         var hard = HardCase();
-        var pricing = Enumerable.Range(0, 60).Select(async _ =>
-        {
-            using var body = new StringContent(hard, Encoding.UTF8, "application/json");
-            using var answer = await server.Http.PostAsync("/api/price?effort=20", body);
-            return (answer.StatusCode, Again: answer.Headers.RetryAfter?.Delta);
-        }).ToArray();
+        var pricing = Enumerable
+            .Range(0, 60)
+            .Select(async _ =>
+            {
+                using var body = new StringContent(hard, Encoding.UTF8, "application/json");
+                using var answer = await server.Http.PostAsync("/api/price?effort=20", body);
+                return (answer.StatusCode, Again: answer.Headers.RetryAfter?.Delta);
+            })
+            .ToArray();
 
         await StaysAlive(server, () => pricing.All(one => one.IsCompleted));
         var answers = await Task.WhenAll(pricing);
-        Assert.All(answers, answer => Assert.True(answer.StatusCode is HttpStatusCode.OK or HttpStatusCode.TooManyRequests, $"{answer.StatusCode}"));
+        Assert.All(answers, answer =>
+            Assert.True(answer.StatusCode is HttpStatusCode.OK or HttpStatusCode.TooManyRequests, $"{answer.StatusCode}")
+        );
         Assert.Contains(answers, answer => answer.StatusCode == HttpStatusCode.OK);
-        Assert.All(answers.Where(answer => answer.StatusCode == HttpStatusCode.TooManyRequests), answer => Assert.Equal(TimeSpan.FromSeconds(1), answer.Again));
+        Assert.All(answers.Where(answer => answer.StatusCode == HttpStatusCode.TooManyRequests), answer =>
+            Assert.Equal(TimeSpan.FromSeconds(1), answer.Again)
+        );
     }
 
     [Fact]
@@ -37,7 +44,9 @@ public class PressureTests
         {
             using var patience = new CancellationTokenSource(TimeSpan.FromMilliseconds(150));
             using var body = new StringContent(hard, Encoding.UTF8, "application/json");
-            await Assert.ThrowsAnyAsync<OperationCanceledException>(() => server.Http.PostAsync("/api/price?effort=1000", body, patience.Token));
+            await Assert.ThrowsAnyAsync<OperationCanceledException>(() =>
+                server.Http.PostAsync("/api/price?effort=1000", body, patience.Token)
+            );
         }
 
         // All of those would keep it busy for longer than anybody waits.
@@ -54,12 +63,20 @@ public class PressureTests
         {
             other.Open();
             using var held = other.BeginTransaction(deferred: false);
-            writing = [.. Enumerable.Range(0, 40).Select(number => server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes($"W{number}") }))];
+            writing =
+            [
+                .. Enumerable
+                    .Range(0, 40)
+                    .Select(number => server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes($"W{number}") })),
+            ];
             var asked = 0;
             await StaysAlive(server, () => ++asked > 30);
             Assert.All(writing, write => Assert.False(write.IsCompleted));
             // What only reads goes on, pricing too.
-            Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)) })).Status);
+            Assert.Equal(
+                200,
+                (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)) })).Status
+            );
             held.Rollback();
         }
 
@@ -76,7 +93,8 @@ public class PressureTests
         {
             using var answer = await apart.GetAsync("/healthz");
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-            if (!isOver()) answered++;
+            if (!isOver())
+                answered++;
             await Task.Delay(10);
         }
 
@@ -87,13 +105,32 @@ public class PressureTests
     internal static string HardCase()
     {
         var random = new Random(7);
-        var items = string.Join(',', Enumerable.Range(0, 40).Select(number => $$"""{"id": "p{{number}}", "name": "P", "variants": [{"sku": "S{{number}}", "regular": "{{10 + random.Next(90)}}.{{random.Next(10, 99)}}"}]}"""));
+        var items = string.Join(
+            ',',
+            Enumerable
+                .Range(0, 40)
+                .Select(number =>
+                    $$"""{"id": "p{{number}}", "name": "P", "variants": [{"sku": "S{{number}}", "regular": "{{10 + random.Next(90)}}.{{random.Next(10, 99)}}"}]}"""
+                )
+        );
         string Some() => string.Join(',', Enumerable.Range(0, 12).Select(_ => $"{{\"sku\": \"S{random.Next(40)}\"}}").Distinct());
-        var promotions = string.Join(',', Enumerable.Range(0, 60).Select(number => $$"""
-            {"id": "r{{number}}", "stacking": {"allow": "except", "with": ["promotion:r{{(number + 1 + random.Next(58)) % 60}}", "promotion:r{{(number + 7) % 60}}"]},
-             "rewards": [{"kind": "bundle", "slots": [{"of": {"in": [{{Some()}}]}, "quantity": 2}, {"of": {"in": [{{Some()}}]}, "quantity": 1}], "take": {"percent": {{5 + random.Next(30)}} }, "repeat": "every"}]}
-            """));
-        var lines = string.Join(',', Enumerable.Range(0, 40).Select(number => $$"""{"sku": "S{{number}}", "quantity": {{1 + random.Next(3)}} }"""));
+        var promotions = string.Join(
+            ',',
+            Enumerable
+                .Range(0, 60)
+                .Select(number =>
+                    $$"""
+                        {"id": "r{{number}}", "stacking": {"allow": "except", "with": ["promotion:r{{(number + 1 + random.Next(58))
+                            % 60}}", "promotion:r{{(number + 7) % 60}}"]},
+                         "rewards": [{"kind": "bundle", "slots": [{"of": {"in": [{{Some()}}]}, "quantity": 2}, {"of": {"in": [{{Some()}}]}, "quantity": 1}], "take": {"percent": {{5
+                            + random.Next(30)}} }, "repeat": "every"}]}
+                        """
+                )
+        );
+        var lines = string.Join(
+            ',',
+            Enumerable.Range(0, 40).Select(number => $$"""{"sku": "S{{number}}", "quantity": {{1 + random.Next(3)}} }""")
+        );
         return $$"""{"store": {"currency": "EUR"}, "catalogue": {"products": [{{items}}]}, "promotions": [{{promotions}}], "cart": {"at": "2027-03-05T10:00:00Z", "lines": [{{lines}}]} }""";
     }
 }

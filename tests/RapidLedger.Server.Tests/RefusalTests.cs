@@ -19,8 +19,22 @@ public class RefusalTests(Served served)
     [InlineData("PUT", "/api/promotions/letter15/draft", """{"revision": 1}""", 422, "wrongType", "/document")]
     [InlineData("PUT", "/api/promotions/letter15/draft", """{"revision": "one", "document": {}}""", 400, "wrongType", "/revision")]
     [InlineData("PUT", "/api/promotions/letter15/draft", """{"document": {}}""", 400, "missing", "/revision")]
-    [InlineData("PUT", "/api/promotions/letter15/draft", """{"revision": 1, "document": {"name": "\ud800"}}""", 422, "wrongType", "/document/name")]
-    [InlineData("PUT", "/api/promotions/letter15/draft", """{"revision": 1, "document": {"a": {"x": 1, "x": 2}}}""", 422, "duplicate", "/document/a/x")]
+    [InlineData(
+        "PUT",
+        "/api/promotions/letter15/draft",
+        """{"revision": 1, "document": {"name": "\ud800"}}""",
+        422,
+        "wrongType",
+        "/document/name"
+    )]
+    [InlineData(
+        "PUT",
+        "/api/promotions/letter15/draft",
+        """{"revision": 1, "document": {"a": {"x": 1, "x": 2}}}""",
+        422,
+        "duplicate",
+        "/document/a/x"
+    )]
     [InlineData("DELETE", "/api/promotions/letter15/draft", null, 422, "missing", "/revision")]
     [InlineData("POST", "/api/promotions/p1/live", "revision=1", 415, "notJson", "")]
     [InlineData("DELETE", "/api/shop", null, 405, "notAllowed", "")]
@@ -29,7 +43,14 @@ public class RefusalTests(Served served)
     [InlineData("GET", "/api/promotions?take=many", null, 422, "unknownValue", "/take")]
     [InlineData("POST", "/api/tape", "{}", 400, "missing", "/cart")]
     [InlineData("POST", "/api/tape/case", """{"cart": {"lines": []}, "draft": {"id": 7}}""", 422, "wrongType", "/draft/id")]
-    [InlineData("POST", "/api/promotions/club-helmet/live", """{"revision": 1, "document": {"name": "N", "when": {"any": []}, "rewards": [{"kind": "points", "fixed": 1}]}}""", 422, "notMeant", "/when")]
+    [InlineData(
+        "POST",
+        "/api/promotions/club-helmet/live",
+        """{"revision": 1, "document": {"name": "N", "when": {"any": []}, "rewards": [{"kind": "points", "fixed": 1}]}}""",
+        422,
+        "notMeant",
+        "/when"
+    )]
     [InlineData("PUT", "/api/promotions/letter15/draft", """{"revision": 1, "document": []}""", 422, "wrongType", "/document")]
     [InlineData("PUT", "/api/promotions/no-such/draft", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
     [InlineData("POST", "/api/promotions/no-such/live", """{"revision": 1, "document": {}}""", 404, "unknownPromotion", "")]
@@ -39,12 +60,26 @@ public class RefusalTests(Served served)
     [InlineData("POST", "/api/promotions/no-such/copy", null, 404, "unknownPromotion", "")]
     [InlineData("DELETE", "/api/promotions/no-such/draft?revision=1", null, 404, "unknownPromotion", "")]
     [InlineData("POST", "/api/items/selection", """{"in": [{"category": "no-such"}]}""", 422, "unknownCategory", "/in/0/category")]
-    [InlineData("POST", "/api/tape/case", """{"cart": {"lines": [{"sku": "NO-SUCH", "quantity": 1}]}, "draft": null}""", 422, "unknownSku", "/lines/0/sku")]
+    [InlineData(
+        "POST",
+        "/api/tape/case",
+        """{"cart": {"lines": [{"sku": "NO-SUCH", "quantity": 1}]}, "draft": null}""",
+        422,
+        "unknownSku",
+        "/lines/0/sku"
+    )]
     [InlineData("GET", "/api/promotions?sort=luck", null, 422, "unknownValue", "/sort")]
     [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1}""", 422, "exactlyOne", "")]
     [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "days": 7, "noEnd": true}""", 422, "exactlyOne", "")]
     [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "days": 99999}""", 422, "outOfRange", "/days")]
-    [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "end": "1999-01-01T00:00"}""", 422, "endBeforeStart", "/window/end")]
+    [InlineData(
+        "POST",
+        "/api/promotions/letter15/dates",
+        """{"revision": 1, "end": "1999-01-01T00:00"}""",
+        422,
+        "endBeforeStart",
+        "/window/end"
+    )]
     [InlineData("POST", "/api/promotions/letter15/dates", """{"revision": 1, "end": "soon"}""", 422, "notALocalTime", "/window/end")]
     [InlineData("POST", "/api/promotions/tyre-pair/dates", """{"revision": 1, "days": 7}""", 422, "missing", "/days")]
     [InlineData("PUT", "/api/promotions/letter15/meant", """{"finding": "", "words": "a", "meant": true}""", 422, "outOfRange", "")]
@@ -53,7 +88,12 @@ public class RefusalTests(Served served)
     public async Task Is_refused(string method, string path, string? body, int status, string code, string at)
     {
         using var request = new HttpRequestMessage(new(method), path);
-        if (body is not null) request.Content = new StringContent(body, Encoding.UTF8, status == 415 ? "application/x-www-form-urlencoded" : "application/json");
+        if (body is not null)
+            request.Content = new StringContent(
+                body,
+                Encoding.UTF8,
+                status == 415 ? "application/x-www-form-urlencoded" : "application/json"
+            );
         using var response = await server.Http.SendAsync(request);
 
         // Problem details (RFC 9457), with our own list as a member.
@@ -70,7 +110,10 @@ public class RefusalTests(Served served)
     {
         // At one time: what is printed says its minute.
         var cart = Documents.Cart(("INNER-TUBE-28", 3)).With("at", "\"2027-03-05T10:00\"");
-        var (usual, more) = (await server.Send(HttpMethod.Post, "/api/tape", new { cart }), await server.Send(HttpMethod.Post, "/api/tape?effort=10", new { cart }));
+        var (usual, more) = (
+            await server.Send(HttpMethod.Post, "/api/tape", new { cart }),
+            await server.Send(HttpMethod.Post, "/api/tape?effort=10", new { cart })
+        );
         Assert.Equal((200, usual.Body!.ToJsonString()), (more.Status, more.Body!.ToJsonString()));
         foreach (var path in (string[])["/api/tape?effort=0", "/api/price?effort=1001"])
         {
@@ -82,7 +125,11 @@ public class RefusalTests(Served served)
     [Fact]
     public async Task What_is_wrong_in_a_draft_is_told_by_its_place_and_the_cart_is_not_priced_with_it()
     {
-        var draft = Documents.Tubes().With("id", "\"p\"").With("window", """{"start": "2027-04-01T00:00", "end": "2027-03-01T00:00"}""").With("limits", """{"total": "ten"}""");
+        var draft = Documents
+            .Tubes()
+            .With("id", "\"p\"")
+            .With("window", """{"start": "2027-04-01T00:00", "end": "2027-03-01T00:00"}""")
+            .With("limits", """{"total": "ten"}""");
         var (_, answer) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft });
         Assert.Null(answer!["print"]);
         Assert.Equal(["/window/end", "/limits/total"], answer["draftProblems"]!.AsArray().Select(problem => (string)problem!["at"]!));
@@ -105,7 +152,11 @@ public class RefusalTests(Served served)
     [Fact]
     public async Task Price_takes_a_case_and_tells_every_problem_of_a_bad_one()
     {
-        using var body = new StringContent("""{"store": {"currency": "EUR"}, "catalogue": {}, "promotions": [], "cart": {"lines": [{"sku": "A", "quantity": 0}]}}""", Encoding.UTF8, "application/json");
+        using var body = new StringContent(
+            """{"store": {"currency": "EUR"}, "catalogue": {}, "promotions": [], "cart": {"lines": [{"sku": "A", "quantity": 0}]}}""",
+            Encoding.UTF8,
+            "application/json"
+        );
         using var response = await server.Http.PostAsync("/api/price", body);
         var problems = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]!.AsArray();
         Assert.Equal(HttpStatusCode.UnprocessableEntity, response.StatusCode);

@@ -16,20 +16,38 @@ public sealed class Served : IAsyncLifetime
     public ValueTask DisposeAsync() => Server.DisposeAsync();
 }
 
-/// <summary>When all tests are done, every answer that they got is held against the OpenAPI document, by ajv, a validator of JSON Schema from npm.</summary>
+/// <summary>
+/// When all tests are done, every answer that they got is held against the OpenAPI document, by ajv, a validator of JSON Schema from npm.
+/// </summary>
 public sealed class AnswersFitTheDocument : IDisposable
 {
     public void Dispose()
     {
         var wrong = Misfits([.. RunningServer.Answers]);
-        if (wrong.Length > 0) throw new InvalidOperationException($"Answers that the document does not foresee:\n{string.Join('\n', wrong.Distinct().Take(40))}");
+        if (wrong.Length > 0)
+            throw new InvalidOperationException(
+                $"Answers that the document does not foresee:\n{string.Join('\n', wrong.Distinct().Take(40))}"
+            );
     }
 
     internal static string[] Misfits(IEnumerable<(string Method, string Path, int Status, JsonNode? Body)> answers)
     {
-        var lines = string.Concat(answers.Select(answer => new JsonObject { ["method"] = answer.Method, ["path"] = answer.Path, ["status"] = answer.Status, ["body"] = answer.Body?.DeepClone() }.ToJsonString() + "\n"));
+        var lines = string.Concat(
+            answers.Select(answer =>
+                new JsonObject
+                {
+                    ["method"] = answer.Method,
+                    ["path"] = answer.Path,
+                    ["status"] = answer.Status,
+                    ["body"] = answer.Body?.DeepClone(),
+                }.ToJsonString() + "\n"
+            )
+        );
         var references = Path.Combine(RunningServer.Root, "tests", "references");
-        var (exit, output, errors) = RunningServer.Shell($"cd {references} && node answers.mjs {Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")}", lines);
+        var (exit, output, errors) = RunningServer.Shell(
+            $"cd {references} && node answers.mjs {Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")}",
+            lines
+        );
         return exit == 0 ? output.Split('\n', StringSplitOptions.RemoveEmptyEntries) : throw new InvalidOperationException(errors);
     }
 }
@@ -46,19 +64,26 @@ public sealed class ServedOnDemoDay : IAsyncLifetime
 
 internal static class Documents
 {
-    public static JsonObject Cart(params (string Sku, int Quantity)[] lines) => new()
-    {
-        ["destination"] = "DE-BE",
-        ["method"] = "parcel",
-        ["codes"] = new JsonArray(),
-        ["lines"] = new JsonArray([.. lines.Select(line => (JsonNode)new JsonObject { ["sku"] = line.Sku, ["quantity"] = line.Quantity })]),
-    };
+    public static JsonObject Cart(params (string Sku, int Quantity)[] lines) =>
+        new()
+        {
+            ["destination"] = "DE-BE",
+            ["method"] = "parcel",
+            ["codes"] = new JsonArray(),
+            ["lines"] = new JsonArray([
+                .. lines.Select(line => (JsonNode)new JsonObject { ["sku"] = line.Sku, ["quantity"] = line.Quantity }),
+            ]),
+        };
 
     /// <summary>Twenty percent off inner tubes, by a code.</summary>
-    public static JsonObject Tubes(string code = "TUBES20") => (JsonObject)JsonNode.Parse($$"""
-        {"name": "Tubes", "label": "20 % off tubes", "trigger": {"codes": ["{{code}}"]},
-         "rewards": [{"kind": "discount", "on": {"in": [{"category": "tubes"}]}, "take": {"percent": 20}, "per": "unit"}]}
-        """)!;
+    public static JsonObject Tubes(string code = "TUBES20") =>
+        (JsonObject)
+            JsonNode.Parse(
+                $$"""
+                {"name": "Tubes", "label": "20 % off tubes", "trigger": {"codes": ["{{code}}"]},
+                 "rewards": [{"kind": "discount", "on": {"in": [{"category": "tubes"}]}, "take": {"percent": 20}, "per": "unit"}]}
+                """
+            )!;
 
     public static JsonObject With(this JsonObject document, string name, string json)
     {

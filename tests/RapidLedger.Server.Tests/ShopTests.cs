@@ -15,7 +15,10 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         Assert.Equal(["ending", "ending", "starting", "starting", "nearlyUsed"], rows.Take(5).Select(row => (string)row!["phase"]!));
         // On Sunday night, two days after Friday.
         Assert.Equal("ends in 2 days", (string)rows[0]!["phaseText"]!);
-        Assert.Equal(("46", "60"), ((string)Row(rows, "moss-panniers")["used"]!["used"]!, (string)Row(rows, "moss-panniers")["used"]!["of"]!));
+        Assert.Equal(
+            ("46", "60"),
+            ((string)Row(rows, "moss-panniers")["used"]!["used"]!, (string)Row(rows, "moss-panniers")["used"]!["of"]!)
+        );
 
         // A fortnight later what was ending has ended, and what was starting runs.
         var later = (await server.Get("/api/promotions?at=2027-03-20T09:00:00Z"))["rows"]!.AsArray();
@@ -48,26 +51,40 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         var items = (await server.Get("/api/items?q=fell+28")).AsArray();
         Assert.Equal("FELL-TYRE-28-622", (string)Assert.Single(items)!["sku"]!);
         Assert.Equal("29.67", (string)(await server.Get("/api/items?q=fell+28&currency=GBP"))[0]!["price"]!);
-        Assert.All((await server.Get("/api/shoppers?q=trade")).AsArray(), shopper => Assert.Contains("trade", shopper!["groups"]!.AsArray().Select(group => (string)group!)));
+        Assert.All((await server.Get("/api/shoppers?q=trade")).AsArray(), shopper =>
+            Assert.Contains("trade", shopper!["groups"]!.AsArray().Select(group => (string)group!))
+        );
     }
 
     [Fact]
     public async Task A_selection_tells_how_many_it_holds_and_shows_a_sample_with_its_margin()
     {
-        var (_, held) = await server.Send(HttpMethod.Post, "/api/items/selection", JsonNode.Parse("""{"in": [{"category": "wheels"}], "out": [{"brand": "Velt"}], "priceTo": "30.00"}"""));
+        var (_, held) = await server.Send(
+            HttpMethod.Post,
+            "/api/items/selection",
+            JsonNode.Parse("""{"in": [{"category": "wheels"}], "out": [{"brand": "Velt"}], "priceTo": "30.00"}""")
+        );
         Assert.Equal("Wheels and tyres priced €30.00 or less, without Velt", (string)held!["words"]!);
         Assert.Equal(["Wheels and tyres"], held["in"]!.AsArray().Select(word => (string)word!));
-        Assert.All(held["sample"]!.AsArray(), item => Assert.True(decimal.Parse((string)item!["price"]!, System.Globalization.CultureInfo.InvariantCulture) <= 30 && (decimal)item["marginPercent"]! > 0));
+        Assert.All(held["sample"]!.AsArray(), item =>
+            Assert.True(
+                decimal.Parse((string)item!["price"]!, System.Globalization.CultureInfo.InvariantCulture) <= 30
+                    && (decimal)item["marginPercent"]! > 0
+            )
+        );
     }
 
     [Fact]
     public async Task A_limit_counts_what_was_used_until_the_clock_and_by_the_shopper()
     {
         var cart = Documents.Cart(("DROVER-PANNIER-BLACK", 2)).With("codes", """["LETTER15"]""").With("destination", "\"DE\"");
-        async Task<string> Status(JsonObject of) => (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = of })).Body!["print"]!["codes"]![0]!["status"]!;
+        async Task<string> Status(JsonObject of) =>
+            (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = of })).Body!["print"]!["codes"]![0]!["status"]!;
         Assert.Equal("applied", await Status(cart));
         // Somebody who has used it: the first redeemer of the demo shop's file.
-        var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv")).First(line => line.StartsWith("letter15,", StringComparison.Ordinal)).Split(',')[1];
+        var redeemer = File.ReadLines(Path.Combine(RunningServer.Root, "demo", "redemptions.csv"))
+            .First(line => line.StartsWith("letter15,", StringComparison.Ordinal))
+            .Split(',')[1];
         Assert.Equal("shopperLimitReached", await Status(cart.With("shopper", $$"""{"id": "{{redeemer}}"}""")));
         Assert.Equal("ended", await Status(cart.With("at", "\"2027-04-01T00:06:00+02:00\"")));
         // Before anything was ever used.
@@ -81,7 +98,10 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         var draft = Documents.Tubes("DAILY").With("id", "\"welcome10\"").With("limits", """{"perDay": 1}""");
         var cart = Documents.Cart(("INNER-TUBE-28", 1)).With("codes", """["DAILY"]""");
         async Task<string> Status(string at) =>
-            (string)(await server.Send(HttpMethod.Post, "/api/tape", new { cart = cart.With("at", $"\"{at}\""), draft })).Body!["print"]!["codes"]![0]!["status"]!;
+            (string)
+                (await server.Send(HttpMethod.Post, "/api/tape", new { cart = cart.With("at", $"\"{at}\""), draft })).Body!["print"]![
+                    "codes"
+                ]![0]!["status"]!;
 
         Assert.Equal("limitReached", await Status("2026-11-05T22:59:59Z"));
         Assert.Equal("applied", await Status("2026-11-05T23:00:00Z"));
@@ -89,12 +109,19 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
 
     [Theory]
     [InlineData("""{"spend": {"from": "6.91"}}""", true)]
-    [InlineData("""{"all": [{"spend": {"from": "90000.00"}}, {"quantity": {"op": ">=", "n": 9000}}, {"weight": {"op": ">=", "grams": 9000000}}, {"currency": ["GBP"]}]}""", false)]
+    [InlineData(
+        """{"all": [{"spend": {"from": "90000.00"}}, {"quantity": {"op": ">=", "n": 9000}}, {"weight": {"op": ">=", "grams": 9000000}}, {"currency": ["GBP"]}]}""",
+        false
+    )]
     public async Task Of_those_whose_condition_does_not_hold_the_nearest_is_told_first(string when, bool isFirst)
     {
         var draft = Documents.Tubes().With("id", "\"welcome10\"").With("trigger", """{"automatic": true}""").With("when", when);
         var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft });
-        var told = tape!["print"]!["whyNot"]!.AsArray().Where(one => (string)one!["reason"]! == "conditionNotMet").Select(one => (string)one!["promotion"]!).ToArray();
+        var told = tape!["print"]!["whyNot"]!
+            .AsArray()
+            .Where(one => (string)one!["reason"]! == "conditionNotMet")
+            .Select(one => (string)one!["promotion"]!)
+            .ToArray();
         Assert.True(told.Length > 2);
         Assert.Equal("welcome10", isFirst ? told[0] : told[^1]);
     }
@@ -107,7 +134,11 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         var id = (string)page!["id"]!;
         foreach (var (name, version) in new[] { ("A", 1), ("A", 1), ("B", 2), ("B", 2), ("A", 3) })
         {
-            (_, page) = await own.Send(HttpMethod.Post, $"/api/promotions/{id}/live", new { revision = (long)page!["revision"]!, document = Documents.Tubes().With("name", $"\"{name}\"") });
+            (_, page) = await own.Send(
+                HttpMethod.Post,
+                $"/api/promotions/{id}/live",
+                new { revision = (long)page!["revision"]!, document = Documents.Tubes().With("name", $"\"{name}\"") }
+            );
             Assert.Equal((version, name), ((int)page!["version"]!, (string)page["document"]!["name"]!));
         }
 
@@ -118,7 +149,11 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
     [Fact]
     public async Task A_copied_case_holds_the_draft_in_the_place_of_its_live_self()
     {
-        var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft = Documents.Tubes("NEW").With("id", "\"letter15\"") });
+        var (_, file) = await server.Send(
+            HttpMethod.Post,
+            "/api/tape/case",
+            new { cart = Documents.Cart(("INNER-TUBE-28", 1)), draft = Documents.Tubes("NEW").With("id", "\"letter15\"") }
+        );
         var own = Assert.Single(file!["promotions"]!.AsArray(), promotion => (string)promotion!["id"]! == "letter15");
         Assert.Equal("NEW", (string)own!["trigger"]!["codes"]![0]!);
         Assert.True(file["promotions"]!.AsArray().Count > 10);
@@ -129,7 +164,11 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
     {
         await using var own = await RunningServer.Start();
         var (_, page) = await own.Send(HttpMethod.Get, "/api/promotions/club-helmet");
-        await own.Send(HttpMethod.Post, "/api/promotions/club-helmet/pause", new { revision = (long)page!["revision"]!, document = (object?)null });
+        await own.Send(
+            HttpMethod.Post,
+            "/api/promotions/club-helmet/pause",
+            new { revision = (long)page!["revision"]!, document = (object?)null }
+        );
         await own.Stop();
 
         await using var again = await RunningServer.Start(demo: true, data: own.Data);
@@ -147,7 +186,11 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         Assert.Equal(404, (await server.Send(HttpMethod.Get, $"/api/promotions/{id}")).Status);
 
         var saved = await server.Get("/api/promotions/uk-eight");
-        var (_, changed) = await server.Send(HttpMethod.Put, "/api/promotions/uk-eight/draft", new { revision = (long)saved["revision"]!, document = Documents.Tubes("UK") });
+        var (_, changed) = await server.Send(
+            HttpMethod.Put,
+            "/api/promotions/uk-eight/draft",
+            new { revision = (long)saved["revision"]!, document = Documents.Tubes("UK") }
+        );
         Assert.True((bool)changed!["hasDraft"]!);
         var (_, returned) = await server.Send(HttpMethod.Delete, $"/api/promotions/uk-eight/draft?revision={(long)changed["revision"]!}");
         Assert.Equal("Across the water", (string)returned!["document"]!["name"]!);
@@ -161,7 +204,11 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         var remedy = offered["print"]!["whyNot"]!.AsArray().Single(one => (string)one!["promotion"]! == "tyre-pair")!["remedy"]!;
         Assert.Equal(("add", 2), ((string)remedy["kind"]!, (int)remedy["units"]!));
 
-        var (_, picked) = await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("REAR-RACK-BLACK", 1)).With("picks", """{"bell-gift": ["BRASS-BELL-222"]}""") });
+        var (_, picked) = await server.Send(
+            HttpMethod.Post,
+            "/api/tape",
+            new { cart = Documents.Cart(("REAR-RACK-BLACK", 1)).With("picks", """{"bell-gift": ["BRASS-BELL-222"]}""") }
+        );
         var gift = picked!["print"]!["entries"]!.AsArray().Single(entry => (string)entry!["from"]! == "gift")!;
         Assert.Equal(("16.00", "0.00"), ((string)gift["amount"]!, (string)gift["net"]!));
         Assert.Empty(picked["print"]!["offers"]!.AsArray());

@@ -12,14 +12,19 @@ internal sealed class Store : IDisposable
     public static readonly JsonObject Pannier = Documents.Cart(("DROVER-PANNIER-BLACK", 1));
 
     /// <summary>A key for a shop.</summary>
-    public static string NewKey(RunningServer server, string kind) => RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();
+    public static string NewKey(RunningServer server, string kind) =>
+        RunningServer.Run("", "key", "new", kind, "--data", server.Data).Output.Trim();
 
     /// <summary>Writes a promotion and puts it live.</summary>
     /// <returns>Its id.</returns>
     public static async Task<string> PutLive(RunningServer server, string document)
     {
         var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = JsonNode.Parse(document) });
-        var (status, answer) = await server.Send(HttpMethod.Post, $"/api/promotions/{(string)begun!["id"]!}/live", new { revision = (long)begun["revision"]!, document = begun["document"] });
+        var (status, answer) = await server.Send(
+            HttpMethod.Post,
+            $"/api/promotions/{(string)begun!["id"]!}/live",
+            new { revision = (long)begun["revision"]!, document = begun["document"] }
+        );
         Assert.True(status == 200, answer?.ToJsonString());
         return (string)begun["id"]!;
     }
@@ -30,7 +35,8 @@ internal sealed class Store : IDisposable
     {
         http = new() { BaseAddress = new(server.Address, "/store/v1/") };
         http.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
-        if (client is not null) http.DefaultRequestHeaders.Add("Store-Client", client);
+        if (client is not null)
+            http.DefaultRequestHeaders.Add("Store-Client", client);
     }
 
     public async Task<JsonNode> Get(string path)
@@ -53,7 +59,10 @@ internal sealed class Store : IDisposable
     /// <returns>Its id.</returns>
     public static async Task<string> Bring(RunningServer server, params string[] codes)
     {
-        using var brought = await server.Http.PostAsync(new Uri("/api/batches/bring?note=brought", UriKind.Relative), new StringContent($"code\n{string.Join('\n', codes)}\n", null, "text/csv"));
+        using var brought = await server.Http.PostAsync(
+            new Uri("/api/batches/bring?note=brought", UriKind.Relative),
+            new StringContent($"code\n{string.Join('\n', codes)}\n", null, "text/csv")
+        );
         return (string)JsonNode.Parse(await brought.Content.ReadAsStringAsync())!["id"]!;
     }
 
@@ -64,14 +73,25 @@ internal sealed class Store : IDisposable
         return body;
     }
 
-    public async Task<(int Status, JsonNode Order)> Place(JsonObject cart, JsonNode quote, string key, bool take = false) => await Post("orders", new { cart, shown = quote["shown"], take }, key);
+    public async Task<(int Status, JsonNode Order)> Place(JsonObject cart, JsonNode quote, string key, bool take = false) =>
+        await Post(
+            "orders",
+            new
+            {
+                cart,
+                shown = quote["shown"],
+                take,
+            },
+            key
+        );
 
     public Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key) => Send(HttpMethod.Post, path, body, key);
 
     private async Task<(int Status, JsonNode Body)> Send(HttpMethod method, string path, object? body, string? key)
     {
         using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
-        if (!string.IsNullOrEmpty(key)) request.Headers.Add("Idempotency-Key", key);
+        if (!string.IsNullOrEmpty(key))
+            request.Headers.Add("Idempotency-Key", key);
         using var response = await http.SendAsync(request);
         var told = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
         RunningServer.Answers.Enqueue((method.Method, $"/store/v1/{path.Split('?')[0]}", (int)response.StatusCode, told.DeepClone()));

@@ -7,7 +7,10 @@ using static RapidLedger.Server.Tests.Store;
 
 namespace RapidLedger.Server.Tests;
 
-/// <summary>What a stranger's shop meets: keys before bodies, ports, proxies, offers that say what they take, a feed that loses nothing, an end that cuts nothing off.</summary>
+/// <summary>
+/// What a stranger's shop meets: keys before bodies, ports, proxies, offers that say what they take, a feed that loses nothing, an end that
+/// cuts nothing off.
+/// </summary>
 public class StoreContractTests
 {
     private const string Points = "\"rewards\": [{\"kind\": \"points\", \"fixed\": 1}]";
@@ -16,12 +19,18 @@ public class StoreContractTests
     public void An_answer_that_the_document_does_not_foresee_is_found()
     {
         string[] wrong = AnswersFitTheDocument.Misfits([
-            ("GET", "/store/v1/health", 200, new JsonObject { ["status"] = "ready" }), ("GET", "/store/v1/health", 200, new JsonObject { ["status"] = 1 }), ("GET", "/store/v1/health", 418, null),
-            ("POST", "/store/v1/orders/o1/take", 200, new JsonObject { ["id"] = "o1" })]);
+            ("GET", "/store/v1/health", 200, new JsonObject { ["status"] = "ready" }),
+            ("GET", "/store/v1/health", 200, new JsonObject { ["status"] = 1 }),
+            ("GET", "/store/v1/health", 418, null),
+            ("POST", "/store/v1/orders/o1/take", 200, new JsonObject { ["id"] = "o1" }),
+        ]);
         Assert.Equal(3, wrong.Length);
         Assert.Contains("this status is not in the document", wrong[1], StringComparison.Ordinal);
         // And the document itself passes a linter (Redocly CLI, its recommended rules).
-        var (exit, _, errors) = RunningServer.Shell($"cd {Path.Combine(RunningServer.Root, "tests/references")} && REDOCLY_TELEMETRY=off node_modules/.bin/redocly lint {Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")} --extends recommended", "");
+        var (exit, _, errors) = RunningServer.Shell(
+            $"cd {Path.Combine(RunningServer.Root, "tests/references")} && REDOCLY_TELEMETRY=off node_modules/.bin/redocly lint {Path.Combine(RunningServer.Root, "src/web/src/api/openapi.json")} --extends recommended",
+            ""
+        );
         Assert.True(exit == 0, errors);
     }
 
@@ -33,11 +42,17 @@ public class StoreContractTests
         // Hey API's openapi-ts and the TypeScript compiler (npm, MIT and Apache 2.0).
         var (exit, output, errors) = RunningServer.Shell(
             $"""
-            cd {Path.Combine(RunningServer.Root, "tests/references")} && node_modules/.bin/openapi-ts --silent -i ../../src/web/src/api/openapi.json -o made -c @hey-api/client-fetch &&
+            cd {Path.Combine(
+                RunningServer.Root,
+                "tests/references"
+            )} && node_modules/.bin/openapi-ts --silent -i ../../src/web/src/api/openapi.json -o made -c @hey-api/client-fetch &&
             node_modules/.bin/tsc --noEmit --strict --skipLibCheck --target es2022 --module preserve --moduleResolution bundler --types node store-clients.ts 1>&2 &&
-            ../../src/web/node_modules/.bin/rolldown store-clients.ts --file made/run.mjs --platform node 1>&2 && node made/run.mjs {server.Address.ToString().TrimEnd('/')} {NewKey(server, "server")}
+            ../../src/web/node_modules/.bin/rolldown store-clients.ts --file made/run.mjs --platform node 1>&2 && node made/run.mjs {server.Address.ToString().TrimEnd(
+                '/'
+            )} {NewKey(server, "server")}
             """,
-            "");
+            ""
+        );
         Assert.True(exit == 0, errors);
         const string Told = "99.99 held taken 33.33 B 66.66\n";
         Assert.Equal(Told + Told, output);
@@ -51,21 +66,26 @@ public class StoreContractTests
         var (before, most) = (Resident(server), Resident(server, "VmHWM"));
         // Without a key nothing of the body is read: sixteen megabytes, twelve times at once.
         var large = new byte[16 * 1024 * 1024];
-        var flood = Enumerable.Range(0, 12).Select(async _ =>
-        {
-            using var request = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote") { Content = new ByteArrayContent(large) { Headers = { ContentType = new MediaTypeHeaderValue("application/json") } } };
-            request.Headers.ExpectContinue = true;
-            try
+        var flood = Enumerable
+            .Range(0, 12)
+            .Select(async _ =>
             {
-                using var answer = await server.Http.SendAsync(request);
-                return answer.StatusCode;
-            }
-            catch (HttpRequestException)
-            {
-                // The server hung up before all was sent, which is its right.
-                return HttpStatusCode.Unauthorized;
-            }
-        });
+                using var request = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote")
+                {
+                    Content = new ByteArrayContent(large) { Headers = { ContentType = new MediaTypeHeaderValue("application/json") } },
+                };
+                request.Headers.ExpectContinue = true;
+                try
+                {
+                    using var answer = await server.Http.SendAsync(request);
+                    return answer.StatusCode;
+                }
+                catch (HttpRequestException)
+                {
+                    // The server hung up before all was sent, which is its right.
+                    return HttpStatusCode.Unauthorized;
+                }
+            });
         Assert.All(await Task.WhenAll(flood), status => Assert.Equal(HttpStatusCode.Unauthorized, status));
         // Neither while it came nor afterwards.
         const long More = 50L * 1024 * 1024;
@@ -73,7 +93,11 @@ public class StoreContractTests
         Assert.InRange(Resident(server), 0, before + More);
 
         using var store = new Store(server, NewKey(server, "server"));
-        var (status, refusal) = await store.Post("quote", new { cart = shop.Cart(("A", 1)).With("guestKey", $"\"{new string('x', 1_100_000)}\"") }, null);
+        var (status, refusal) = await store.Post(
+            "quote",
+            new { cart = shop.Cart(("A", 1)).With("guestKey", $"\"{new string('x', 1_100_000)}\"") },
+            null
+        );
         Assert.Equal((413, "This is larger than the 1 MB that are taken at once."), (status, (string)refusal["detail"]!));
         Assert.Equal(400, (await Raw(server, NewKey(server, "server"), "{\"cart\": ")).Status);
         Assert.Equal("notJson", (await Raw(server, NewKey(server, "server"), "{\"cart\": ")).Code);
@@ -89,12 +113,22 @@ public class StoreContractTests
         foreach (var path in (string[])["/", "/api/shop", "/healthz", "/metrics", "/store/v1/nothing", "/store/v2/quote", "/counter"])
         {
             using var answer = await http.GetAsync(new Uri(path, UriKind.Relative));
-            Assert.Equal((path, 404, "application/problem+json"), (path, (int)answer.StatusCode, answer.Content.Headers.ContentType?.MediaType));
+            Assert.Equal(
+                (path, 404, "application/problem+json"),
+                (path, (int)answer.StatusCode, answer.Content.Headers.ContentType?.MediaType)
+            );
         }
 
         // Whoever balances the load asks by address, without a key.
         using var health = await http.GetAsync(new Uri("/store/v1/health", UriKind.Relative));
-        Assert.Equal((200, "*", "Retry-After, WWW-Authenticate"), ((int)health.StatusCode, health.Headers.GetValues("Access-Control-Allow-Origin").Single(), health.Headers.GetValues("Access-Control-Expose-Headers").Single()));
+        Assert.Equal(
+            (200, "*", "Retry-After, WWW-Authenticate"),
+            (
+                (int)health.StatusCode,
+                health.Headers.GetValues("Access-Control-Allow-Origin").Single(),
+                health.Headers.GetValues("Access-Control-Expose-Headers").Single()
+            )
+        );
         using var main = await server.Http.GetAsync(new Uri("/store/v1/nothing", UriKind.Relative));
         Assert.Equal((404, "application/problem+json"), ((int)main.StatusCode, main.Content.Headers.ContentType?.MediaType));
         using var alive = new HttpRequestMessage(HttpMethod.Get, "/healthz") { Headers = { Host = "10.1.2.3" } };
@@ -107,23 +141,45 @@ public class StoreContractTests
         var shop = OwnShop.Of("EUR");
         await using var server = await shop.Serve("--proxy", "127.0.0.0/8");
         var (page, key) = (NewKey(server, "page"), NewKey(server, "server"));
-        foreach (var (who, bearer, header, value) in new[] { ("a page", page, "X-Forwarded-For", "192.0.2.1"), ("a server", key, "Store-Client", "anna") })
+        foreach (
+            var (who, bearer, header, value) in new[]
+            {
+                ("a page", page, "X-Forwarded-For", "192.0.2.1"),
+                ("a server", key, "Store-Client", "anna"),
+            }
+        )
         {
-            for (var guess = 0; guess < 11; guess++) Assert.Equal((who, "unknown"), (who, await Guess(bearer, header, value, guess)));
+            for (var guess = 0; guess < 11; guess++)
+                Assert.Equal((who, "unknown"), (who, await Guess(bearer, header, value, guess)));
             Assert.Equal((who, "tooMany"), (who, await Guess(bearer, header, value, 11)));
         }
 
         // Nobody else is held to that: another address, another client, a server that names nobody.
-        foreach (var (bearer, header, value) in new[] { (page, "X-Forwarded-For", "192.0.2.2"), (key, "Store-Client", "ben"), (key, "X-Forwarded-For", "192.0.2.1") })
+        foreach (
+            var (bearer, header, value) in new[]
+            {
+                (page, "X-Forwarded-For", "192.0.2.2"),
+                (key, "Store-Client", "ben"),
+                (key, "X-Forwarded-For", "192.0.2.1"),
+            }
+        )
             Assert.Equal("unknown", await Guess(bearer, header, value, 12));
         // Where no proxy is known, nobody is believed.
         await using var plain = await RunningServer.Start(demo: false, data: server.Data);
-        for (var guess = 0; guess < 11; guess++) await Guess(page, "X-Forwarded-For", $"192.0.2.{guess}", guess, plain);
+        for (var guess = 0; guess < 11; guess++)
+            await Guess(page, "X-Forwarded-For", $"192.0.2.{guess}", guess, plain);
         Assert.Equal("tooMany", await Guess(page, "X-Forwarded-For", "192.0.2.99", 99, plain));
 
         async Task<string> Guess(string bearer, string header, string value, int number, RunningServer? of = null)
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri((of ?? server).Address, "/store/v1/quote")) { Content = new StringContent(new JsonObject { ["cart"] = shop.Cart(("A", 1)).With("codes", $"[\"guess{number}\"]") }.ToJsonString(), Encoding.UTF8, "application/json") };
+            using var request = new HttpRequestMessage(HttpMethod.Post, new Uri((of ?? server).Address, "/store/v1/quote"))
+            {
+                Content = new StringContent(
+                    new JsonObject { ["cart"] = shop.Cart(("A", 1)).With("codes", $"[\"guess{number}\"]") }.ToJsonString(),
+                    Encoding.UTF8,
+                    "application/json"
+                ),
+            };
             request.Headers.Authorization = new("Bearer", bearer);
             request.Headers.Add(header, value);
             using var answer = await server.Http.SendAsync(request);
@@ -136,19 +192,50 @@ public class StoreContractTests
     {
         var shop = OwnShop.Of("EUR");
         await using var server = await shop.Serve();
-        await PutLive(server, """{"label": "Large", "when": {"all": [{"spend": {"from": "150.00"}}, {"destination": {"in": ["DE", "AT"]}}]}, "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}""");
-        await PutLive(server, $$"""{"label": "Pounds", "when": {"all": [{"currency": ["GBP"]}, {"quantity": {"of": {"in": [{"sku": "B"}]}, "op": ">=", "n": 2} } ]}, "says": {"show": ["item", "basket"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "B"}]}, "take": {"percent": 20}, "per": "unit"}]}""");
+        await PutLive(
+            server,
+            """{"label": "Large", "when": {"all": [{"spend": {"from": "150.00"}}, {"destination": {"in": ["DE", "AT"]}}]}, "rewards": [{"kind": "shipping", "take": {"percent": 100}}]}"""
+        );
+        await PutLive(
+            server,
+            $$"""{"label": "Pounds", "when": {"all": [{"currency": ["GBP"]}, {"quantity": {"of": {"in": [{"sku": "B"}]}, "op": ">=", "n": 2} } ]}, "says": {"show": ["item", "basket"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "B"}]}, "take": {"percent": 20}, "per": "unit"}]}"""
+        );
         await PutLive(server, $$"""{"label": "Club", "when": {"shopper": {"groups": ["club"]} }, {{Points}} }""");
         await PutLive(server, $$"""{"label": "First", "when": {"shopper": {"orders": {"op": "=", "n": 0} } }, {{Points}} }""");
         await PutLive(server, $$"""{"label": "Secret", "trigger": {"codes": ["SECRET"]}, {{Points}} }""");
-        await PutLive(server, $$"""{"label": "Told", "trigger": {"codes": ["told"]}, "window": {"end": "2190-01-01T00:00"}, "says": {"show": ["today"]}, {{Points}} }""");
-        await PutLive(server, """{"label": "Markdown", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "B"}]}, "take": {"percent": 10}}]}]}""");
+        await PutLive(
+            server,
+            $$"""{"label": "Told", "trigger": {"codes": ["told"]}, "window": {"end": "2190-01-01T00:00"}, "says": {"show": ["today"]}, {{Points}} }"""
+        );
+        await PutLive(
+            server,
+            """{"label": "Markdown", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "B"}]}, "take": {"percent": 10}}]}]}"""
+        );
         using var page = new Store(server, NewKey(server, "page"));
         using var own = new Store(server, NewKey(server, "server"));
-        Assert.Equal(["First: on a first order", "Large: from €150.00, in Germany or Austria", "Markdown: ", "Pounds: paid in GBP, for 2 or more of Item B"], await Offers(page, ""));
-        Assert.Equal(["First: bei der ersten Bestellung", "Large: ab 150,00 €, in Germany oder Austria", "Markdown: ", "Pounds: bezahlt in GBP, ab 2 Stück aus Item B"], (await Offers(page, "?language=de")).Select(said => said.Replace('\u00a0', ' ')));
+        Assert.Equal(
+            [
+                "First: on a first order",
+                "Large: from €150.00, in Germany or Austria",
+                "Markdown: ",
+                "Pounds: paid in GBP, for 2 or more of Item B",
+            ],
+            await Offers(page, "")
+        );
+        Assert.Equal(
+            [
+                "First: bei der ersten Bestellung",
+                "Large: ab 150,00 €, in Germany oder Austria",
+                "Markdown: ",
+                "Pounds: bezahlt in GBP, ab 2 Stück aus Item B",
+            ],
+            (await Offers(page, "?language=de")).Select(said => said.Replace('\u00a0', ' '))
+        );
         // What is settled by where it goes and what is paid in is not said, and what is not for there is not told.
-        Assert.Equal(["First: on a first order", "Large: from £128.55", "Markdown: ", "Pounds: for 2 or more of Item B"], await Offers(page, "?destination=AT&currency=GBP"));
+        Assert.Equal(
+            ["First: on a first order", "Large: from £128.55", "Markdown: ", "Pounds: for 2 or more of Item B"],
+            await Offers(page, "?destination=AT&currency=GBP")
+        );
         Assert.Equal(["First: on a first order", "Markdown: "], await Offers(page, "?destination=GB&currency=EUR"));
         // A server may say who looks: s1 is of the club and has bought before.
         Assert.Equal(["Club: ", "Markdown: "], await Offers(own, "?destination=GB&currency=EUR&shopper=s1"));
@@ -160,16 +247,34 @@ public class StoreContractTests
         Assert.Equal(("28.56", "25.70"), ((string)item["item"]!["regular"]!, (string)item["item"]!["price"]!));
         var pounds = item["offers"]!.AsArray().Single(offer => (string)offer!["label"]! == "Pounds")!["prices"]!.AsArray();
         Assert.Equal(["25.70", "41.12"], pounds.Take(2).Select(price => (string)price!["total"]!));
-        var shelf = (await server.Get("/api/shelf"))["products"]!.AsArray().Single(product => (string)product!["id"]! == "p-B")!["variants"]![0]!;
+        var shelf = (await server.Get("/api/shelf"))["products"]!.AsArray().Single(product => (string)product!["id"]! == "p-B")![
+            "variants"
+        ]![0]!;
         Assert.Equal(("33.33", "30.00"), ((string)shelf["regular"]!, (string)shelf["price"]!));
-        foreach (var (query, at) in new[] { ("?place=item", "/place"), ("?show=window", "/show"), ("?sku=Z", "/sku"), ("?destination=XX", "/destination"), ("?currency=USD", "/currency"), ("?shopper=s1", "/shopper"), ("?at=2027-03-05T10:00:00Z", "/at") })
+        foreach (
+            var (query, at) in new[]
+            {
+                ("?place=item", "/place"),
+                ("?show=window", "/show"),
+                ("?sku=Z", "/sku"),
+                ("?destination=XX", "/destination"),
+                ("?currency=USD", "/currency"),
+                ("?shopper=s1", "/shopper"),
+                ("?at=2027-03-05T10:00:00Z", "/at"),
+            }
+        )
         {
             var (status, body) = await page.Read($"offers{query}");
             Assert.Equal((query, 422, at), (query, status, (string)body["problems"]![0]!["at"]!));
         }
 
         static async Task<string[]> Offers(Store store, string query) =>
-            [.. (await store.Get($"offers{query}"))["offers"]!.AsArray().Select(offer => $"{offer!["label"]}: {string.Join(", ", offer["takes"]!.AsArray())}").Order(StringComparer.Ordinal)];
+            [
+                .. (await store.Get($"offers{query}"))["offers"]!
+                    .AsArray()
+                    .Select(offer => $"{offer!["label"]}: {string.Join(", ", offer["takes"]!.AsArray())}")
+                    .Order(StringComparer.Ordinal),
+            ];
     }
 
     [Fact]
@@ -179,9 +284,10 @@ public class StoreContractTests
         await using var server = await shop.Serve();
         using var store = new Store(server, NewKey(server, "server"));
         var cart = shop.Cart(("A", 1));
-        for (var number = 0; number < 5; number++) Assert.Equal(201, (await store.Place(cart, await store.Quote(cart), $"{number}", take: true)).Status);
+        for (var number = 0; number < 5; number++)
+            Assert.Equal(201, (await store.Place(cart, await store.Quote(cart), $"{number}", take: true)).Status);
         var (seen, after) = (new List<long>(), "0");
-        for (var more = true; more;)
+        for (var more = true; more; )
         {
             var page = await store.Get($"orders?after={after}&take=2");
             seen.AddRange(page["orders"]!.AsArray().Select(order => (long)order!["change"]!));
@@ -202,7 +308,14 @@ public class StoreContractTests
         // A hard cart is under way when the end comes, one that takes far less than the ten seconds that it has, also on a busy machine.
         using var hard = new StringContent(PressureTests.HardCase(), Encoding.UTF8, "application/json");
         var pricing = server.Http.PostAsync(new Uri("/api/price?effort=8", UriKind.Relative), hard);
-        while (!pricing.IsCompleted && !(await server.Http.GetStringAsync("/metrics")).Contains("http_requests_in_progress{method=\"POST\"", StringComparison.Ordinal)) await Task.Delay(5);
+        while (
+            !pricing.IsCompleted
+            && !(await server.Http.GetStringAsync("/metrics")).Contains(
+                "http_requests_in_progress{method=\"POST\"",
+                StringComparison.Ordinal
+            )
+        )
+            await Task.Delay(5);
         var exit = await server.Stop();
         Assert.Equal((0, HttpStatusCode.OK), (exit, (await pricing).StatusCode));
     }
@@ -257,7 +370,8 @@ public class StoreContractTests
     {
         // Linux: resident pages of the process now, or the most there ever were, in bytes (proc(5)).
         var line = File.ReadLines($"/proc/{server.ProcessId}/status").First(one => one.StartsWith($"{what}:", StringComparison.Ordinal));
-        return long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture) * 1024;
+        return long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture)
+            * 1024;
     }
 
     private static async Task<byte[]> Bytes(string file)
@@ -270,7 +384,10 @@ public class StoreContractTests
 
     private static async Task<(int Status, string Code)> Raw(RunningServer server, string key, string body)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote") { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote")
+        {
+            Content = new StringContent(body, Encoding.UTF8, "application/json"),
+        };
         request.Headers.Authorization = new("Bearer", key);
         using var answer = await server.Http.SendAsync(request);
         return ((int)answer.StatusCode, (string)JsonNode.Parse(await answer.Content.ReadAsStringAsync())!["problems"]![0]!["code"]!);

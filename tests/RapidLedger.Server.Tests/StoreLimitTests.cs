@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using System.Text.Json.Nodes;
 using RapidLedger.Tests;
-
 using static RapidLedger.Server.Tests.Store;
 
 namespace RapidLedger.Server.Tests;
@@ -15,10 +14,22 @@ public class StoreLimitTests
         var shop = OwnShop.Of("AUD");
         await using var server = await shop.Serve();
         using var store = new Store(server, NewKey(server, "server"));
-        await PutLive(server, """{"label": "Total", "trigger": {"codes": ["TOTAL"]}, "limits": {"total": 40}, "rewards": [{"kind": "points", "fixed": 1}]}""");
-        await PutLive(server, """{"label": "Each", "trigger": {"codes": ["EACH"]}, "limits": {"perShopper": 1}, "rewards": [{"kind": "points", "fixed": 2}]}""");
-        await PutLive(server, """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 7}, "rewards": [{"kind": "points", "fixed": 3}]}""");
-        await PutLive(server, """{"label": "Gift", "trigger": {"codes": ["GIFT"]}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}}]}""");
+        await PutLive(
+            server,
+            """{"label": "Total", "trigger": {"codes": ["TOTAL"]}, "limits": {"total": 40}, "rewards": [{"kind": "points", "fixed": 1}]}"""
+        );
+        await PutLive(
+            server,
+            """{"label": "Each", "trigger": {"codes": ["EACH"]}, "limits": {"perShopper": 1}, "rewards": [{"kind": "points", "fixed": 2}]}"""
+        );
+        await PutLive(
+            server,
+            """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 7}, "rewards": [{"kind": "points", "fixed": 3}]}"""
+        );
+        await PutLive(
+            server,
+            """{"label": "Gift", "trigger": {"codes": ["GIFT"]}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}}]}"""
+        );
         var batch = await Bring(server, "ONE-1", "ONE 2");
         await PutLive(server, $$"""{"label": "One", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "points", "fixed": 4}]}""");
 
@@ -32,7 +43,10 @@ public class StoreLimitTests
 
         async Task<int> Compete(string code, int attempts, Func<int, string> who)
         {
-            var carts = Enumerable.Range(0, attempts).Select(number => shop.Cart(("A", 1)).With("codes", $"""["{code}"]""").With("shopper", who(number))).ToArray();
+            var carts = Enumerable
+                .Range(0, attempts)
+                .Select(number => shop.Cart(("A", 1)).With("codes", $"""["{code}"]""").With("shopper", who(number)))
+                .ToArray();
             var quote = await store.Quote(carts[0]);
             Assert.Equal("applied", (string)quote["result"]!["codes"]![0]!["status"]!);
             var placed = await Task.WhenAll(carts.Select((cart, number) => store.Place(cart, quote, $"{code} {number}", take: true)));
@@ -42,16 +56,27 @@ public class StoreLimitTests
     }
 
     [Theory]
-    // Summer time begins in Berlin on 28 March 2027 at 2:00, which is then 3:00: that day has 23 hours (European Union, Directive 2000/84/EC).
-    [InlineData("EUR", "2027-03-27T23:59:59+01:00 2,2027-03-28T00:00:00+01:00 2,2027-03-28T01:59:59+01:00 0,2027-03-28T03:00:00+02:00 0,2027-03-28T23:59:59+02:00 0,2027-03-29T00:00:00+02:00 2,2027-10-31T02:30:00+02:00 2,2027-10-31T02:30:00+01:00 0")]
-    // In Chile it ends on Saturday, 3 April 2027, at midnight, which is 23:00 again: the day has 25 hours (tz database, rules for Chile from 2022 on).
+    // Summer time begins in Berlin on 28 March 2027 at 2:00, which is then 3:00: that day has 23 hours (European Union, Directive
+    // 2000/84/EC).
+    [InlineData(
+        "EUR",
+        "2027-03-27T23:59:59+01:00 2,2027-03-28T00:00:00+01:00 2,2027-03-28T01:59:59+01:00 0,2027-03-28T03:00:00+02:00 0,2027-03-28T23:59:59+02:00 0,2027-03-29T00:00:00+02:00 2,2027-10-31T02:30:00+02:00 2,2027-10-31T02:30:00+01:00 0"
+    )]
+    // In Chile it ends on Saturday, 3 April 2027, at midnight, which is 23:00 again: the day has 25 hours (tz database, rules for Chile
+    // from 2022 on).
     [InlineData("CLP", "2027-04-02T23:59:59-03:00 2,2027-04-03T23:30:00-03:00 2,2027-04-03T23:30:00-04:00 0,2027-04-04T00:00:00-04:00 2")]
-    public async Task A_days_limit_begins_anew_at_midnight_also_where_the_clock_changes_and_what_comes_back_leaves_its_own_day(string currency, string clocks)
+    public async Task A_days_limit_begins_anew_at_midnight_also_where_the_clock_changes_and_what_comes_back_leaves_its_own_day(
+        string currency,
+        string clocks
+    )
     {
         var shop = OwnShop.Of(currency);
         await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: clocks[..25]);
         var key = NewKey(server, "server");
-        await PutLive(server, """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 2}, "rewards": [{"kind": "points", "fixed": 3}]}""");
+        await PutLive(
+            server,
+            """{"label": "Day", "trigger": {"codes": ["DAY"]}, "limits": {"perDay": 2}, "rewards": [{"kind": "points", "fixed": 3}]}"""
+        );
         var cart = shop.Cart(("A", 1)).With("codes", """["DAY"]""");
         var placedBefore = new List<string>();
         foreach (var (clock, free) in clocks.Split(',').Select(one => (one[..25], one[26] - '0')))
@@ -63,7 +88,8 @@ public class StoreLimitTests
             for (var attempt = 0; attempt < 4; attempt++)
             {
                 var quote = await store.Quote(cart);
-                if ((string)quote["result"]!["codes"]![0]!["status"]! != "applied") break;
+                if ((string)quote["result"]!["codes"]![0]!["status"]! != "applied")
+                    break;
                 var (status, order) = await store.Place(cart, quote, $"{clock} {attempt}", take: true);
                 Assert.Equal(201, status);
                 placed++;
@@ -71,7 +97,8 @@ public class StoreLimitTests
             }
 
             Assert.Equal((clock, free), (clock, placed));
-            if (placedBefore.Count != 4 || placed != 2) continue;
+            if (placedBefore.Count != 4 || placed != 2)
+                continue;
             // What comes back today of an earlier day frees nothing of today.
             await store.Post($"orders/{placedBefore[0]}/give-back", null, "back");
             Assert.Equal("limitReached", (string)(await store.Quote(cart))["result"]!["codes"]![0]!["status"]!);
@@ -94,7 +121,8 @@ public class StoreLimitTests
         var (_, made) = await server.Send(HttpMethod.Post, "/api/batches", new { count = 1_000_000, length = 14 });
         var id = (string)made!["id"]!;
         // Orders get in between.
-        for (var number = 0; number < 20; number++) Assert.Equal(201, (await store.Place(cart, quote, $"{number}", take: true)).Status);
+        for (var number = 0; number < 20; number++)
+            Assert.Equal(201, (await store.Place(cart, quote, $"{number}", take: true)).Status);
         var under = await Batch();
         Assert.True((long)under["wanted"]! == 1_000_000 && (long)under["codes"]! < 1_000_000, under.ToJsonString());
         Assert.Equal(204, (await server.Send(HttpMethod.Post, $"/api/batches/{id}/stop", new { keep = true })).Status);
@@ -114,7 +142,8 @@ public class StoreLimitTests
         id = (string)made!["id"]!;
         server.Kill();
         await server.StartAgain();
-        while ((await Batch())["wanted"] is not null) await Task.Delay(50);
+        while ((await Batch())["wanted"] is not null)
+            await Task.Delay(50);
         Assert.Equal(60_000, (long)(await Batch())["codes"]!);
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
 
@@ -134,25 +163,34 @@ public class StoreLimitTests
             using var store = new Store(server, key);
             var quote = await store.Quote(cart);
             var number = 0;
-            var clients = Enumerable.Range(0, 8).Select(async _ =>
-            {
-                try
+            var clients = Enumerable
+                .Range(0, 8)
+                .Select(async _ =>
                 {
-                    while (true)
+                    try
                     {
-                        var (status, order) = await store.Place(cart, quote, $"{round} {Interlocked.Increment(ref number)}", take: true);
-                        Assert.Equal(201, status);
-                        acknowledged.Add((string)order["id"]!);
+                        while (true)
+                        {
+                            var (status, order) = await store.Place(
+                                cart,
+                                quote,
+                                $"{round} {Interlocked.Increment(ref number)}",
+                                take: true
+                            );
+                            Assert.Equal(201, status);
+                            acknowledged.Add((string)order["id"]!);
+                        }
                     }
-                }
-                catch (Exception error) when (error is HttpRequestException or IOException or TaskCanceledException)
-                {
-                    // The server is gone.
-                }
-            }).ToArray();
+                    catch (Exception error) when (error is HttpRequestException or IOException or TaskCanceledException)
+                    {
+                        // The server is gone.
+                    }
+                })
+                .ToArray();
             // Killed in the midst of it, however fast it goes.
             var before = acknowledged.Count;
-            while (acknowledged.Count < before + 40) await Task.Delay(5);
+            while (acknowledged.Count < before + 40)
+                await Task.Delay(5);
             server.Kill();
             await Task.WhenAll(clients);
             await server.StartAgain();
@@ -160,7 +198,8 @@ public class StoreLimitTests
 
         using var after = new Store(server, key);
         Assert.NotEmpty(acknowledged);
-        foreach (var id in acknowledged) Assert.Equal("taken", (string)(await after.Get($"orders/{id}"))["state"]!);
+        foreach (var id in acknowledged)
+            Assert.Equal("taken", (string)(await after.Get($"orders/{id}"))["state"]!);
         Assert.Equal((0, "All counters agree with what they count.\n", ""), RunningServer.Run("", "check-store", server.Data));
     }
 }

@@ -5,7 +5,9 @@ using static RapidLedger.Server.Tests.Store;
 
 namespace RapidLedger.Server.Tests;
 
-/// <summary>The store interface: what is placed is what was shown, limits hold however many compete, and nothing acknowledged is lost.</summary>
+/// <summary>
+/// The store interface: what is placed is what was shown, limits hold however many compete, and nothing acknowledged is lost.
+/// </summary>
 public class StoreTests
 {
     [Fact]
@@ -17,7 +19,10 @@ public class StoreTests
         var before = await LastChange(store);
         var quote = await store.Quote(cart);
         // Three panniers at 64.90 less 25 % by an automatic promotion: 3 x 16.23 (rounded from 16.225) come off.
-        Assert.Equal("letter15", (string)quote["shown"]!["promotions"]!.AsArray().Single(entry => (string)entry!["id"]! == "letter15")!["id"]!);
+        Assert.Equal(
+            "letter15",
+            (string)quote["shown"]!["promotions"]!.AsArray().Single(entry => (string)entry!["id"]! == "letter15")!["id"]!
+        );
         // The Friday hour opens at 18:00 in Berlin, ten minutes of grace before it.
         Assert.Equal("2027-03-05T16:50:00Z", (string)quote["validUntil"]!);
         Assert.DoesNotContain("margin", quote.ToJsonString());
@@ -43,7 +48,10 @@ public class StoreTests
         var one = (await store.Post($"orders/{id}/give-back", new { lines = new[] { new { line = 0, quantity = 1 } } }, "one")).Body;
         Assert.Equal("taken", (string)one["state"]!);
         Assert.Equal((net + 2) / 3, Cents(one["returned"]!["now"]!));
-        Assert.Equal(422, (await store.Post($"orders/{id}/give-back", new { lines = new[] { new { line = 0, quantity = 3 } } }, "too many")).Status);
+        Assert.Equal(
+            422,
+            (await store.Post($"orders/{id}/give-back", new { lines = new[] { new { line = 0, quantity = 3 } } }, "too many")).Status
+        );
         var rest = (await store.Post($"orders/{id}/give-back", null, "rest")).Body;
         Assert.Equal("givenBack", (string)rest["state"]!);
         Assert.Equal(Cents(order["result"]!["totals"]!["total"]!), Cents(rest["returned"]!["amount"]!));
@@ -70,11 +78,16 @@ public class StoreTests
         Assert.Equal(422, (await page.Post("quote", new { cart = Pannier.With("at", "\"2027-03-05T10:00:00Z\"") }, null)).Status);
 
         // After ten unknown codes nothing more is told of any, and the cart is still priced.
-        for (var i = 0; i < 11; i++) Assert.Equal("unknown", Status(await page.Quote(Pannier.With("codes", $"""["guess{i}"]"""))));
+        for (var i = 0; i < 11; i++)
+            Assert.Equal("unknown", Status(await page.Quote(Pannier.With("codes", $"""["guess{i}"]"""))));
         var closed = await page.Quote(Pannier.With("codes", """["climb"]"""));
         Assert.Equal("tooMany", Status(closed));
         Assert.Equal(quote["shown"]!.ToJsonString(), closed["shown"]!.ToJsonString());
-        Assert.Equal("Es wurden zu viele Codes probiert. Bitte warten Sie eine Minute.", (string)(await page.Quote(Pannier.With("codes", """["climb"]""").With("language", "\"de\"")))["result"]!["codes"]![0]!["shopper"]!);
+        Assert.Equal(
+            "Es wurden zu viele Codes probiert. Bitte warten Sie eine Minute.",
+            (string)
+                (await page.Quote(Pannier.With("codes", """["climb"]""").With("language", "\"de\"")))["result"]!["codes"]![0]!["shopper"]!
+        );
 
         // Nor can they be tried in one cart, nor by placing: a server names for whom it asks.
         var many = Pannier.With("codes", $"[{string.Join(',', Enumerable.Range(0, 20).Select(i => $"\"try{i}\""))}, \"climb\"]");
@@ -99,7 +112,10 @@ public class StoreTests
         var shop = OwnShop.Of("EUR");
         await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
-        await PutLive(server, """{"label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}""");
+        await PutLive(
+            server,
+            """{"label": "Last", "trigger": {"codes": ["LAST"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}"""
+        );
         var cart = shop.Cart(("B", 1)).With("codes", """["LAST"]""");
         string held;
         JsonNode quote;
@@ -109,12 +125,35 @@ public class StoreTests
             held = (string)(await store.Place(cart.With("shopper", """{"id": "a"}"""), quote, "a")).Order["id"]!;
             Assert.Equal(409, (await store.Place(cart.With("shopper", """{"id": "b"}"""), quote, "b")).Status);
             // The same shopper tries again: the new order stands in the place of the old one.
-            var again = await store.Post("orders", new { cart = cart.With("shopper", """{"id": "a"}"""), shown = quote["shown"], replaces = held }, "a again");
+            var again = await store.Post(
+                "orders",
+                new
+                {
+                    cart = cart.With("shopper", """{"id": "a"}"""),
+                    shown = quote["shown"],
+                    replaces = held,
+                },
+                "a again"
+            );
             Assert.Equal(201, again.Status);
             Assert.Equal("givenBack", (string)(await store.Get($"orders/{held}"))["state"]!);
             held = (string)again.Body["id"]!;
             // Another's cannot be replaced, and stays.
-            Assert.Equal(409, (await store.Post("orders", new { cart = cart.With("shopper", """{"id": "b"}"""), shown = quote["shown"], replaces = held }, "b again")).Status);
+            Assert.Equal(
+                409,
+                (
+                    await store.Post(
+                        "orders",
+                        new
+                        {
+                            cart = cart.With("shopper", """{"id": "b"}"""),
+                            shown = quote["shown"],
+                            replaces = held,
+                        },
+                        "b again"
+                    )
+                ).Status
+            );
             Assert.Equal("held", (string)(await store.Get($"orders/{held}"))["state"]!);
         }
 
@@ -138,7 +177,10 @@ public class StoreTests
         await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         // The last use, the last gift, and for first orders only: the hold has all three.
-        await PutLive(server, """{"label": "Again", "trigger": {"codes": ["AGAIN"]}, "limits": {"total": 1}, "when": {"shopper": {"orders": {"op": "=", "n": 0}}}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}, "quantity": 9}]}""");
+        await PutLive(
+            server,
+            """{"label": "Again", "trigger": {"codes": ["AGAIN"]}, "limits": {"total": 1}, "when": {"shopper": {"orders": {"op": "=", "n": 0}}}, "rewards": [{"kind": "gift", "give": {"skus": ["G"]}, "quantity": 9}]}"""
+        );
         var cart = shop.Cart(("B", 1)).With("codes", """["AGAIN"]""").With("shopper", """{"id": "again"}""");
         JsonNode first;
         string held;
@@ -150,7 +192,16 @@ public class StoreTests
             Assert.NotEqual(first["shown"]!.ToJsonString(), (await store.Quote(cart))["shown"]!.ToJsonString());
             var (status, again) = await store.Post("quote", new { cart, replaces = held }, null);
             Assert.Equal((200, first["shown"]!.ToJsonString()), (status, again["shown"]!.ToJsonString()));
-            var second = await store.Post("orders", new { cart, shown = again["shown"], replaces = held }, "second");
+            var second = await store.Post(
+                "orders",
+                new
+                {
+                    cart,
+                    shown = again["shown"],
+                    replaces = held,
+                },
+                "second"
+            );
             Assert.Equal(201, second.Status);
             held = (string)second.Body["id"]!;
         }
@@ -164,7 +215,14 @@ public class StoreTests
         Assert.Equal(201, (await later.Place(cart, first, "later", take: true)).Status);
         var (late, refusal) = await later.Post($"orders/{held}/take", null, "late");
         Assert.Equal(409, late);
-        Assert.Equal(["/gifts", "/promotions/"], refusal["problems"]!.AsArray().Select(problem => (string)problem!["at"]!).Select(at => at.StartsWith("/promotions/", StringComparison.Ordinal) ? "/promotions/" : at).Order());
+        Assert.Equal(
+            ["/gifts", "/promotions/"],
+            refusal["problems"]!
+                .AsArray()
+                .Select(problem => (string)problem!["at"]!)
+                .Select(at => at.StartsWith("/promotions/", StringComparison.Ordinal) ? "/promotions/" : at)
+                .Order()
+        );
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 
@@ -175,7 +233,10 @@ public class StoreTests
         await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         var batch = await Bring(server, "CARD-1");
-        await PutLive(server, $$"""{"label": "Card", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "60.00", "keepRest": true}]}""");
+        await PutLive(
+            server,
+            $$"""{"label": "Card", "trigger": {"batches": ["{{batch}}"]}, "rewards": [{"kind": "credit", "amount": "60.00", "keepRest": true}]}"""
+        );
         var cart = shop.Cart(("B", 1)).With("codes", """["card1"]""");
         string held;
         using (var store = new Store(server, key))
@@ -194,7 +255,14 @@ public class StoreTests
         var (late, refusal) = await later.Post($"orders/{held}/take", null, "late");
         Assert.Equal((409, "/codes"), (late, (string)refusal["problems"]![0]!["at"]!));
         var back = (await later.Post($"orders/{(string)other["id"]!}/give-back", null, "back")).Body;
-        Assert.Equal(("38.23", "0.00", true), ((string)back["returned"]!["toCredit"]!, (string)back["returned"]!["toMoney"]!, (bool)back["returned"]!["cards"]![0]!["usable"]!));
+        Assert.Equal(
+            ("38.23", "0.00", true),
+            (
+                (string)back["returned"]!["toCredit"]!,
+                (string)back["returned"]!["toMoney"]!,
+                (bool)back["returned"]!["cards"]![0]!["usable"]!
+            )
+        );
         Assert.Equal(200, (await later.Post($"orders/{held}/take", null, "late again")).Status);
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
@@ -205,8 +273,14 @@ public class StoreTests
         var shop = OwnShop.Of("AUD");
         await using var server = await shop.Serve();
         using var counter = new Store(server, (string)(await server.Get("/api/counter"))["key"]!);
-        var cart = shop.Cart(("B", 1)).With("codes", """["LETTER15"]""").With("at", "\"2027-03-12T10:00:00Z\"").With("shopper", """{"id": "r"}""");
-        await PutLive(server, """{"label": "Letter", "trigger": {"codes": ["LETTER15"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}""");
+        var cart = shop.Cart(("B", 1))
+            .With("codes", """["LETTER15"]""")
+            .With("at", "\"2027-03-12T10:00:00Z\"")
+            .With("shopper", """{"id": "r"}""");
+        await PutLive(
+            server,
+            """{"label": "Letter", "trigger": {"codes": ["LETTER15"]}, "limits": {"total": 1}, "rewards": [{"kind": "points", "fixed": 1}]}"""
+        );
         var quote = await counter.Quote(cart);
         var (status, order) = await counter.Place(cart, quote, "r", take: true);
         Assert.Equal((201, true), (status, (bool)order["rehearsal"]!));
@@ -231,15 +305,25 @@ public class StoreTests
             Assert.Equal(404, (int)(await http.GetAsync(new Uri(path, UriKind.Relative))).StatusCode);
 
         // A page of the shop's own origin asks first whether it may.
-        using var asking = new HttpRequestMessage(HttpMethod.Options, "/store/v1/quote") { Headers = { { "Origin", "https://shop.example" }, { "Access-Control-Request-Headers", "authorization,content-type" } } };
+        using var asking = new HttpRequestMessage(HttpMethod.Options, "/store/v1/quote")
+        {
+            Headers = { { "Origin", "https://shop.example" }, { "Access-Control-Request-Headers", "authorization,content-type" } },
+        };
         using var may = await http.SendAsync(asking);
         Assert.Equal((204, "*"), ((int)may.StatusCode, may.Headers.GetValues("Access-Control-Allow-Origin").Single()));
-        using var quote = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote") { Content = JsonContent.Create(new { cart = Pannier }), Headers = { { "Origin", "https://shop.example" }, { "Host", "prices.shop.example" } } };
+        using var quote = new HttpRequestMessage(HttpMethod.Post, "/store/v1/quote")
+        {
+            Content = JsonContent.Create(new { cart = Pannier }),
+            Headers = { { "Origin", "https://shop.example" }, { "Host", "prices.shop.example" } },
+        };
         quote.Headers.Authorization = new("Bearer", NewKey(server, "page"));
         using var told = await http.SendAsync(quote);
         Assert.Equal((200, "*"), ((int)told.StatusCode, told.Headers.GetValues("Access-Control-Allow-Origin").Single()));
         // The main port keeps to its own pages.
-        using var foreign = new HttpRequestMessage(HttpMethod.Post, new Uri(server.Address, "/store/v1/quote")) { Headers = { { "Origin", "https://shop.example" } } };
+        using var foreign = new HttpRequestMessage(HttpMethod.Post, new Uri(server.Address, "/store/v1/quote"))
+        {
+            Headers = { { "Origin", "https://shop.example" } },
+        };
         Assert.Equal(403, (int)(await http.SendAsync(foreign)).StatusCode);
     }
 
@@ -270,15 +354,17 @@ public class StoreTests
 
     private static async Task<long> LastChange(Store store)
     {
-        for (var after = 0L; ;)
+        for (var after = 0L; ; )
         {
             var next = (long)(await store.Get($"orders?after={after}"))["after"]!;
-            if (next == after) return after;
+            if (next == after)
+                return after;
             after = next;
         }
     }
 
-    private static long Cents(JsonNode amount) => long.Parse(((string)amount!).Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture);
+    private static long Cents(JsonNode amount) =>
+        long.Parse(((string)amount!).Replace(".", "", StringComparison.Ordinal), System.Globalization.CultureInfo.InvariantCulture);
 
     [Fact]
     public async Task An_order_is_told_with_its_uses_and_in_the_form_that_the_document_says()
@@ -295,8 +381,17 @@ public class StoreTests
         // So much less has been spent.
         Assert.Equal(Cents(placed["result"]!["totals"]!["total"]!) - Cents(order["returned"]!["amount"]!), Cents(await Spent()));
         Assert.Equal(
-            order["result"]!["promotions"]!.AsArray().Select(one => ((string)one!["id"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order(),
-            order["redemptions"]!.AsArray().Select(one => ((string)one!["promotion"]!, (string)one["amount"]!)).Where(one => one.Item2 != "0.00").Order());
+            order["result"]!["promotions"]!
+                .AsArray()
+                .Select(one => ((string)one!["id"]!, (string)one["amount"]!))
+                .Where(one => one.Item2 != "0.00")
+                .Order(),
+            order["redemptions"]!
+                .AsArray()
+                .Select(one => ((string)one!["promotion"]!, (string)one["amount"]!))
+                .Where(one => one.Item2 != "0.00")
+                .Order()
+        );
 
         var forms = (await server.Get("/openapi/v1.json"))["components"]!["schemas"]!;
         Fits(order, forms["Order"]!);

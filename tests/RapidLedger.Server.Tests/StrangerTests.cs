@@ -19,7 +19,15 @@ public class StrangerTests(Served served)
     [InlineData("Sec-Fetch-Site", "same-site", 403)]
     public async Task Is_kept_out(string header, string value, int status)
     {
-        foreach (var (method, path) in new[] { (HttpMethod.Get, "/api/shop"), (HttpMethod.Post, "/api/promotions/letter15/copy"), (HttpMethod.Get, "/"), (HttpMethod.Get, "/metrics") })
+        foreach (
+            var (method, path) in new[]
+            {
+                (HttpMethod.Get, "/api/shop"),
+                (HttpMethod.Post, "/api/promotions/letter15/copy"),
+                (HttpMethod.Get, "/"),
+                (HttpMethod.Get, "/metrics"),
+            }
+        )
             Assert.Equal(status, (int)(await Ask(method, path, (header, value))).StatusCode);
     }
 
@@ -31,7 +39,10 @@ public class StrangerTests(Served served)
         Assert.Equal(HttpStatusCode.OK, (await Ask(HttpMethod.Get, "/api/shop", ("Host", $"localhost:{server.Address.Port}"))).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await Ask(HttpMethod.Get, "/api/shop", ("Sec-Fetch-Site", "same-origin"))).StatusCode);
         // A link from elsewhere opens a page.
-        Assert.Equal(HttpStatusCode.OK, (await Ask(HttpMethod.Get, "/promotions", ("Sec-Fetch-Site", "cross-site"), ("Sec-Fetch-Mode", "navigate"))).StatusCode);
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await Ask(HttpMethod.Get, "/promotions", ("Sec-Fetch-Site", "cross-site"), ("Sec-Fetch-Mode", "navigate"))).StatusCode
+        );
     }
 
     [Fact]
@@ -44,7 +55,10 @@ public class StrangerTests(Served served)
             var policy = Said("Content-Security-Policy").Split("; ");
             Assert.Contains("script-src 'self'", policy);
             Assert.Contains("frame-ancestors 'none'", policy);
-            Assert.Equal(("nosniff", "no-referrer", "same-origin"), (Said("X-Content-Type-Options"), Said("Referrer-Policy"), Said("Cross-Origin-Resource-Policy")));
+            Assert.Equal(
+                ("nosniff", "no-referrer", "same-origin"),
+                (Said("X-Content-Type-Options"), Said("Referrer-Policy"), Said("Cross-Origin-Resource-Policy"))
+            );
         }
 
         using var page = await Ask(HttpMethod.Get, "/");
@@ -71,7 +85,9 @@ public class StrangerTests(Served served)
         using var draft = new StringContent(wide, Encoding.UTF8, "application/json");
         foreach (var path in (string[])["/api/promotions/letter15/draft", "/api/promotions/letter15/live", "/api/promotions"])
         {
-            using var refused = path.EndsWith("draft", StringComparison.Ordinal) ? await server.Http.PutAsync(path, draft) : await server.Http.PostAsync(path, new StringContent(wide, Encoding.UTF8, "application/json"));
+            using var refused = path.EndsWith("draft", StringComparison.Ordinal)
+                ? await server.Http.PutAsync(path, draft)
+                : await server.Http.PostAsync(path, new StringContent(wide, Encoding.UTF8, "application/json"));
             Assert.Equal(HttpStatusCode.UnprocessableEntity, refused.StatusCode);
         }
     }
@@ -79,7 +95,8 @@ public class StrangerTests(Served served)
     private async Task<HttpResponseMessage> Ask(HttpMethod method, string path, params (string Name, string Value)[] headers)
     {
         using var request = new HttpRequestMessage(method, path);
-        foreach (var (name, value) in headers) request.Headers.TryAddWithoutValidation(name, value);
+        foreach (var (name, value) in headers)
+            request.Headers.TryAddWithoutValidation(name, value);
         return await server.Http.SendAsync(request);
     }
 }

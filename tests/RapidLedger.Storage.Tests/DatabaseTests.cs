@@ -60,7 +60,8 @@ public sealed class DatabaseTests : IDisposable
         var before = File.Exists(file) ? File.ReadAllBytes(file) : null;
         Assert.Contains(said, Assert.Throws<StorageFault>(() => new Database(file).Upgrade()).Message);
         SqliteConnection.ClearAllPools();
-        if (before is not null && what != "newer") Assert.Equal(before, File.ReadAllBytes(file));
+        if (before is not null && what != "newer")
+            Assert.Equal(before, File.ReadAllBytes(file));
     }
 
     [Fact]
@@ -69,11 +70,15 @@ public sealed class DatabaseTests : IDisposable
         var database = new Database(Path.Combine(folder, "full.db"));
         database.Upgrade();
         // As many pages as there are, and no more: what SQLite does on a full disk (sqlite.org/pragma.html#pragma_max_page_count).
-        var fault = await Assert.ThrowsAsync<StorageFault>(() => database.Write((connection, _) =>
-        {
-            connection.Execute("PRAGMA max_page_count = 1");
-            return connection.Execute("INSERT INTO carts VALUES ('c', 'C', 1, printf('%.*c', 200000, 'x'))");
-        }));
+        var fault = await Assert.ThrowsAsync<StorageFault>(() =>
+            database.Write(
+                (connection, _) =>
+                {
+                    connection.Execute("PRAGMA max_page_count = 1");
+                    return connection.Execute("INSERT INTO carts VALUES ('c', 'C', 1, printf('%.*c', 200000, 'x'))");
+                }
+            )
+        );
         Assert.Contains("is full", fault.Message);
         Assert.Equal((fault, false), (database.Fault, fault.Passes));
         await database.Write((connection, _) => connection.Execute("INSERT INTO carts VALUES ('c', 'C', 1, 'small')"));
@@ -90,7 +95,8 @@ public sealed class DatabaseTests : IDisposable
         await kept.Add([("p1", "live", "{}")]);
         var writing = Task.Run(async () =>
         {
-            for (var number = 0; number < 100; number++) await kept.Begin(_ => "{}");
+            for (var number = 0; number < 100; number++)
+                await kept.Begin(_ => "{}");
         });
         database.Backup(backup);
         await writing;
@@ -114,9 +120,17 @@ public sealed class DatabaseTests : IDisposable
         var database = new Database(Path.Combine(folder, "sure.db"));
         database.Upgrade();
         using var connection = database.Open();
-        // Source: sqlite.org/pragma.html: synchronous FULL is 2, with which a commit in WAL mode survives a loss of power; secure_delete ON is 1.
-        Assert.Equal((2L, 1L, 1L, "wal"), (
-            connection.ExecuteScalar<long>("PRAGMA synchronous"), connection.ExecuteScalar<long>("PRAGMA secure_delete"), connection.ExecuteScalar<long>("PRAGMA foreign_keys"), connection.ExecuteScalar<string>("PRAGMA journal_mode")));
+        // Source: sqlite.org/pragma.html: synchronous FULL is 2, with which a commit in WAL mode survives a loss of power; secure_delete ON
+        // is 1.
+        Assert.Equal(
+            (2L, 1L, 1L, "wal"),
+            (
+                connection.ExecuteScalar<long>("PRAGMA synchronous"),
+                connection.ExecuteScalar<long>("PRAGMA secure_delete"),
+                connection.ExecuteScalar<long>("PRAGMA foreign_keys"),
+                connection.ExecuteScalar<string>("PRAGMA journal_mode")
+            )
+        );
     }
 
     private static void Execute(string file, string sql)

@@ -4,26 +4,36 @@ using NodaTime;
 
 namespace RapidLedger.Storage.Tests;
 
-/// <summary>A file of every older program, filled as that one filled it, is brought up to date: nothing is lost, and all counters agree.</summary>
+/// <summary>
+/// A file of every older program, filled as that one filled it, is brought up to date: nothing is lost, and all counters agree.
+/// </summary>
 public sealed class OlderFileTests : IDisposable
 {
     // What programs wrote since which script, in the tables as they then were.
     private static readonly (int Since, string Sql)[] Fillings =
     [
-        (1, """
+        (
+            1,
+            """
             INSERT INTO store (id, document, settings) VALUES (1, '{"currency": "EUR"}', '{"name": "Old", "locale": "en-GB", "channels": [], "groups": [], "places": []}');
             INSERT INTO catalogue (id, document) VALUES (1, '{"products": [{"id": "p", "name": "P", "variants": [{"sku": "A", "regular": "10.00", "stock": 20}]}]}');
             INSERT INTO shoppers (id, name, groups, orders, spent) VALUES ('anna', 'Anna', 'club', 4, 9000);
             INSERT INTO carts VALUES ('c', 'A cart', 1, '{"lines": []}');
-            """),
-        (2, """
+            """
+        ),
+        (
+            2,
+            """
             INSERT INTO promotions (id, state, version, draft, revision, touched_at) VALUES ('a', 'live', 1, NULL, 1, '2027-01-01T00:00:00Z'), ('p7', 'draft', NULL, '{"half": "typed"}', 3, '2027-01-01T00:00:00Z');
             INSERT INTO versions VALUES ('a', 1, '{"id": "a", "trigger": {"codes": ["OWN"]}, "rewards": [{"kind": "credit", "amount": "50.00", "keepRest": false}]}', '2027-01-01T00:00:00Z');
             INSERT INTO editions (number, published_at) VALUES (1, '2027-01-01T00:00:00Z');
             INSERT INTO edition_spans (promotion_id, version, first) VALUES ('a', 1, 1);
             INSERT INTO redemptions (promotion_id, shopper_id, at, amount) VALUES ('a', 'anna', 1800000000, 500), ('a', NULL, 1800003600, 700);
-            """),
-        (4, """
+            """
+        ),
+        (
+            4,
+            """
             INSERT INTO batches (id, note, made_at, codes) VALUES ('b1', 'cards', '2027-01-01T00:00:00Z', 2);
             INSERT INTO codes (bare, written, batch_id) VALUES ('CARD1', 'CARD-1', 'b1'), ('CARD2', 'CARD-2', 'b1');
             INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, change) VALUES
@@ -35,7 +45,8 @@ public sealed class OlderFileTests : IDisposable
             INSERT INTO order_units VALUES ('o1', 'A', 3);
             INSERT INTO sold (sku, units) VALUES ('A', 3);
             UPDATE shoppers SET orders = orders + 1, spent = spent + 3000 WHERE id = 'anna';
-            """),
+            """
+        ),
     ];
 
     private readonly string folder = Directory.CreateTempSubdirectory("older-").FullName;
@@ -57,9 +68,12 @@ public sealed class OlderFileTests : IDisposable
         {
             connection.Open();
             // Before there were promotions no file was known by its tables.
-            if (newest == 1) connection.Execute("PRAGMA application_id = 0x524C6564");
+            if (newest == 1)
+                connection.Execute("PRAGMA application_id = 0x524C6564");
             // As DbUp notes what it has run.
-            connection.Execute("CREATE TABLE SchemaVersions (SchemaVersionID INTEGER CONSTRAINT 'PK_SchemaVersions_SchemaVersionID' PRIMARY KEY AUTOINCREMENT NOT NULL, ScriptName TEXT NOT NULL, Applied DATETIME NOT NULL)");
+            connection.Execute(
+                "CREATE TABLE SchemaVersions (SchemaVersionID INTEGER CONSTRAINT 'PK_SchemaVersions_SchemaVersionID' PRIMARY KEY AUTOINCREMENT NOT NULL, ScriptName TEXT NOT NULL, Applied DATETIME NOT NULL)"
+            );
             for (var number = 1; number <= newest; number++)
             {
                 var name = Names()[number - 1];
@@ -67,28 +81,52 @@ public sealed class OlderFileTests : IDisposable
                 connection.Execute(reader.ReadToEnd());
                 connection.Execute("INSERT INTO SchemaVersions (ScriptName, Applied) VALUES (@name, '2027-01-01')", new { name });
                 // Filled by the program that came with the script.
-                foreach (var (since, sql) in Fillings) if (since == number) connection.Execute($"BEGIN; {sql} COMMIT;");
+                foreach (var (since, sql) in Fillings)
+                    if (since == number)
+                        connection.Execute($"BEGIN; {sql} COMMIT;");
             }
         }
 
         using var database = new Database(file);
         database.Upgrade();
         Assert.Empty(new CounterCheck(database).Differences());
-        var (shops, promotions, orders) = (new ShopRepository(database), new PromotionRepository(database, SystemClock.Instance), new OrderRepository(database));
+        var (shops, promotions, orders) = (
+            new ShopRepository(database),
+            new PromotionRepository(database, SystemClock.Instance),
+            new OrderRepository(database)
+        );
         Assert.Contains("\"A\"", shops.Find()!.Catalogue, StringComparison.Ordinal);
         // What was brought in and what was bought here add up as before.
         Assert.Equal(newest < 4 ? (4, 9_000) : (5, 12_000), shops.FindShopper("anna") is { } anna ? (anna.Orders, anna.Spent) : default);
-        if (newest < 2) return;
+        if (newest < 2)
+            return;
         Assert.Equal(["a", "p7"], promotions.All().Select(promotion => promotion.Id));
         Assert.Equal("{\"half\": \"typed\"}", promotions.Find("p7")!.Draft);
-        Assert.Equal(newest < 4 ? (2, 1_200) : (3, 2_950), orders.Read(transaction => transaction.Usage("2027-01-15", null)).Single() is var used ? (used.Total, used.Budget) : default);
-        if (newest < 4) return;
+        Assert.Equal(
+            newest < 4 ? (2, 1_200) : (3, 2_950),
+            orders.Read(transaction => transaction.Usage("2027-01-15", null)).Single() is var used ? (used.Total, used.Budget) : default
+        );
+        if (newest < 4)
+            return;
         // What cards had paid is known, in the order in which they did, and so is what was drawn for it.
         Assert.Equal(
-            [new("a", "CARD-1", "CARD1", 1_250, 1_250, 1_250, false), new Pricing.CreditPayment("a", "CARD-1", null, 1_750, 1_750, 500, false)],
-            orders.Read(transaction => transaction.PaymentsOf("o1")));
-        Assert.Equal((3L, 500L), orders.Read(transaction => (transaction.Sold(["A"]).Single().Units, transaction.UsesOf("o1").Single().Drawn)));
+            [
+                new("a", "CARD-1", "CARD1", 1_250, 1_250, 1_250, false),
+                new Pricing.CreditPayment("a", "CARD-1", null, 1_750, 1_750, 500, false),
+            ],
+            orders.Read(transaction => transaction.PaymentsOf("o1"))
+        );
+        Assert.Equal(
+            (3L, 500L),
+            orders.Read(transaction => (transaction.Sold(["A"]).Single().Units, transaction.UsesOf("o1").Single().Drawn))
+        );
     }
 
-    private static string[] Names() => [.. typeof(Database).Assembly.GetManifestResourceNames().Where(name => name.EndsWith(".sql", StringComparison.Ordinal)).Order(StringComparer.Ordinal)];
+    private static string[] Names() =>
+        [
+            .. typeof(Database)
+                .Assembly.GetManifestResourceNames()
+                .Where(name => name.EndsWith(".sql", StringComparison.Ordinal))
+                .Order(StringComparer.Ordinal),
+        ];
 }

@@ -6,7 +6,10 @@ using RapidLedger.Pricing;
 
 namespace RapidLedger.Storage.Tests;
 
-/// <summary>Orders and what they use: whatever is done in whatever order, the counters say what the rows say; and a check that finds where they do not.</summary>
+/// <summary>
+/// Orders and what they use: whatever is done in whatever order, the counters say what the rows say; and a check that finds where they do
+/// not.
+/// </summary>
 public sealed class OrderRepositoryTests : IDisposable
 {
     private static readonly string[] Promotions = ["a", "b"];
@@ -27,82 +30,145 @@ public sealed class OrderRepositoryTests : IDisposable
         using (database)
         {
             var number = 0;
-            await Gen.Select(Gen.Int[0, 2], Gen.Int[0, 3], Gen.Int[0, 3], Gen.Bool, Gen.Int[1, 500]).Array[1, 12].SampleAsync(async steps =>
-            {
-                var model = new List<(string Id, string State, string Promotion, string? Shopper, bool Rehearsal, long Amount, string Day, string Code, long Drawn)>();
-                var known = new HashSet<string>(StringComparer.Ordinal);
-                foreach (var (kind, what, state, rehearsal, amount) in steps)
-                {
-                    if (kind == 0 || model.Count == 0)
+            await Gen.Select(Gen.Int[0, 2], Gen.Int[0, 3], Gen.Int[0, 3], Gen.Bool, Gen.Int[1, 500])
+                .Array[1, 12]
+                .SampleAsync(
+                    async steps =>
                     {
-                        var id = $"o{++number}";
-                        var order = new StoredOrder(id, what < 2 ? "held" : "taken", 1_000 + number, what % 2 == 0 ? "2027-03-05" : "2027-03-06", 2_000, 1, what == 3 ? null : $"s{what}", rehearsal, amount, "{}", "{}", null, 0);
-                        var code = $"C{number}";
-                        await codes.Fill("b1", [(code, code)], 1);
-                        await orders.Write(transaction =>
+                        var model =
+                            new List<(
+                                string Id,
+                                string State,
+                                string Promotion,
+                                string? Shopper,
+                                bool Rehearsal,
+                                long Amount,
+                                string Day,
+                                string Code,
+                                long Drawn
+                            )>();
+                        var known = new HashSet<string>(StringComparer.Ordinal);
+                        foreach (var (kind, what, state, rehearsal, amount) in steps)
                         {
-                            transaction.Place(order, new([new(Promotions[what % 2], amount, amount / 2)], [new(code, amount / 3)], [Card(code, amount / 3)], [new("SKU", amount)], amount));
-                            return 0;
-                        });
-                        model.Add((id, order.State, Promotions[what % 2], order.Shopper, rehearsal, amount, order.Day, code, amount / 3));
-                        if (!rehearsal && order.Shopper is { } shopper) known.Add(shopper);
-                    }
-                    else if (kind == 2)
-                    {
-                        // Some of what a card paid comes back to it.
-                        var place = amount % model.Count;
-                        var drawn = model[place].Drawn / (what + 1);
-                        await orders.Write(transaction =>
-                        {
-                            transaction.Draw(transaction.Find(model[place].Id)!, Card(model[place].Code, model[place].Amount / 3), drawn);
-                            return 0;
-                        });
-                        model[place] = model[place] with { Drawn = drawn };
-                    }
-                    else
-                    {
-                        var place = amount % model.Count;
-                        var moved = States[state];
-                        await orders.Write(transaction => transaction.Move(transaction.Find(model[place].Id)!, moved));
-                        model[place] = model[place] with { State = moved };
-                    }
-                }
-
-                // What the counters say of these orders is what the model says; then all of them are given back, and nothing is left.
-                var counting = model.Where(order => !order.Rehearsal && order.State is ("held" or "taken")).ToArray();
-                orders.Read(transaction =>
-                {
-                    foreach (var (day, shopper) in new[] { ("2027-03-05", "s0"), ("2027-03-06", "s1"), ("2027-03-06", null) })
-                    {
-                        var expected = counting.GroupBy(order => order.Promotion).OrderBy(group => group.Key).Select(group => new StoredUsage(
-                            group.Key, group.Count(), group.Count(order => shopper is not null && order.Shopper == shopper), group.Count(order => order.Day == day), group.Sum(order => order.Amount), group.Sum(order => order.Amount / 2)));
-                        Assert.Equal(expected, transaction.Usage(day, shopper).OrderBy(used => used.PromotionId));
-                    }
-
-                    foreach (var order in model)
-                        if (transaction.Standing([order.Code]) is [var code])
-                        {
-                            var counts = counting.Contains(order);
-                            Assert.Equal((counts ? 1 : 0, counts && order.Amount / 3 > 0 ? order.Drawn : 0), (code.Used, code.Drawn));
+                            if (kind == 0 || model.Count == 0)
+                            {
+                                var id = $"o{++number}";
+                                var order = new StoredOrder(
+                                    id,
+                                    what < 2 ? "held" : "taken",
+                                    1_000 + number,
+                                    what % 2 == 0 ? "2027-03-05" : "2027-03-06",
+                                    2_000,
+                                    1,
+                                    what == 3 ? null : $"s{what}",
+                                    rehearsal,
+                                    amount,
+                                    "{}",
+                                    "{}",
+                                    null,
+                                    0
+                                );
+                                var code = $"C{number}";
+                                await codes.Fill("b1", [(code, code)], 1);
+                                await orders.Write(transaction =>
+                                {
+                                    transaction.Place(
+                                        order,
+                                        new(
+                                            [new(Promotions[what % 2], amount, amount / 2)],
+                                            [new(code, amount / 3)],
+                                            [Card(code, amount / 3)],
+                                            [new("SKU", amount)],
+                                            amount
+                                        )
+                                    );
+                                    return 0;
+                                });
+                                model.Add(
+                                    (id, order.State, Promotions[what % 2], order.Shopper, rehearsal, amount, order.Day, code, amount / 3)
+                                );
+                                if (!rehearsal && order.Shopper is { } shopper)
+                                    known.Add(shopper);
+                            }
+                            else if (kind == 2)
+                            {
+                                // Some of what a card paid comes back to it.
+                                var place = amount % model.Count;
+                                var drawn = model[place].Drawn / (what + 1);
+                                await orders.Write(transaction =>
+                                {
+                                    transaction.Draw(
+                                        transaction.Find(model[place].Id)!,
+                                        Card(model[place].Code, model[place].Amount / 3),
+                                        drawn
+                                    );
+                                    return 0;
+                                });
+                                model[place] = model[place] with { Drawn = drawn };
+                            }
+                            else
+                            {
+                                var place = amount % model.Count;
+                                var moved = States[state];
+                                await orders.Write(transaction => transaction.Move(transaction.Find(model[place].Id)!, moved));
+                                model[place] = model[place] with { State = moved };
+                            }
                         }
 
-                    Assert.Equal(counting.Sum(order => order.Amount), transaction.Sold(["SKU", "none"]).Sum(sold => sold.Units));
-                    foreach (var id in new[] { "s0", "s1", "s2" })
-                    {
-                        var own = counting.Where(order => order.Shopper == id).ToArray();
-                        var (orderCount, spent) = transaction.Shopper(id) is { } stored ? (stored.Orders, stored.Spent) : (0, 0);
-                        Assert.Equal((own.Length, own.Where(order => order.State == "taken").Sum(order => order.Amount)), (orderCount, spent));
-                        Assert.True(!known.Contains(id) || transaction.Shopper(id) is not null);
-                    }
+                        // What the counters say of these orders is what the model says; then all of them are given back, and nothing is
+                        // left.
+                        var counting = model.Where(order => !order.Rehearsal && order.State is ("held" or "taken")).ToArray();
+                        orders.Read(transaction =>
+                        {
+                            foreach (var (day, shopper) in new[] { ("2027-03-05", "s0"), ("2027-03-06", "s1"), ("2027-03-06", null) })
+                            {
+                                var expected = counting
+                                    .GroupBy(order => order.Promotion)
+                                    .OrderBy(group => group.Key)
+                                    .Select(group => new StoredUsage(
+                                        group.Key,
+                                        group.Count(),
+                                        group.Count(order => shopper is not null && order.Shopper == shopper),
+                                        group.Count(order => order.Day == day),
+                                        group.Sum(order => order.Amount),
+                                        group.Sum(order => order.Amount / 2)
+                                    ));
+                                Assert.Equal(expected, transaction.Usage(day, shopper).OrderBy(used => used.PromotionId));
+                            }
 
-                    return 0;
-                });
-                Assert.Empty(new CounterCheck(database).Differences());
-                foreach (var order in model) await orders.Write(transaction => transaction.Move(transaction.Find(order.Id)!, "givenBack"));
-                Assert.Empty(orders.Read(transaction => transaction.Usage("2027-03-05", null)));
-                Assert.Empty(new CounterCheck(database).Differences());
-            },
-            iter: 40, threads: 1);
+                            foreach (var order in model)
+                                if (transaction.Standing([order.Code]) is [var code])
+                                {
+                                    var counts = counting.Contains(order);
+                                    Assert.Equal(
+                                        (counts ? 1 : 0, counts && order.Amount / 3 > 0 ? order.Drawn : 0),
+                                        (code.Used, code.Drawn)
+                                    );
+                                }
+
+                            Assert.Equal(counting.Sum(order => order.Amount), transaction.Sold(["SKU", "none"]).Sum(sold => sold.Units));
+                            foreach (var id in new[] { "s0", "s1", "s2" })
+                            {
+                                var own = counting.Where(order => order.Shopper == id).ToArray();
+                                var (orderCount, spent) = transaction.Shopper(id) is { } stored ? (stored.Orders, stored.Spent) : (0, 0);
+                                Assert.Equal(
+                                    (own.Length, own.Where(order => order.State == "taken").Sum(order => order.Amount)),
+                                    (orderCount, spent)
+                                );
+                                Assert.True(!known.Contains(id) || transaction.Shopper(id) is not null);
+                            }
+
+                            return 0;
+                        });
+                        Assert.Empty(new CounterCheck(database).Differences());
+                        foreach (var order in model)
+                            await orders.Write(transaction => transaction.Move(transaction.Find(order.Id)!, "givenBack"));
+                        Assert.Empty(orders.Read(transaction => transaction.Usage("2027-03-05", null)));
+                        Assert.Empty(new CounterCheck(database).Differences());
+                    },
+                    iter: 40,
+                    threads: 1
+                );
         }
     }
 
@@ -115,7 +181,11 @@ public sealed class OrderRepositoryTests : IDisposable
         ("codes", ["used", "drawn"], null),
         ("batches", ["codes", "used", "voided"], null),
         ("sold", ["units"], "INSERT INTO sold (sku, units) VALUES ('OTHER', 1)"),
-        ("shoppers", ["placed_orders", "placed_spent"], "INSERT INTO shoppers (id, name, groups, orders, spent, placed_orders) VALUES ('s2', '', '', 0, 0, 1)"),
+        (
+            "shoppers",
+            ["placed_orders", "placed_spent"],
+            "INSERT INTO shoppers (id, name, groups, orders, spent, placed_orders) VALUES ('s2', '', '', 0, 0, 1)"
+        ),
         ("redemptions", ["counts"], null),
     ];
 
@@ -129,15 +199,31 @@ public sealed class OrderRepositoryTests : IDisposable
             await codes.SetVoid("D", true);
             await orders.Write(transaction =>
             {
-                transaction.Place(new("o1", "taken", 1_000, "2027-03-05", null, 1, "s1", false, 5, "{}", "{}", null, 0), new([new("a", 5, 1)], [new("C", 2)], [Card("C", 2)], [new("SKU", 3)], 5));
-                transaction.Place(new("o2", "held", 1_000, "2027-03-05", 2_000, 1, "s1", false, 7, "{}", "{}", null, 0), new([new("a", 7, 0)], [], [], [], 7));
+                transaction.Place(
+                    new("o1", "taken", 1_000, "2027-03-05", null, 1, "s1", false, 5, "{}", "{}", null, 0),
+                    new([new("a", 5, 1)], [new("C", 2)], [Card("C", 2)], [new("SKU", 3)], 5)
+                );
+                transaction.Place(
+                    new("o2", "held", 1_000, "2027-03-05", 2_000, 1, "s1", false, 7, "{}", "{}", null, 0),
+                    new([new("a", 7, 0)], [], [], [], 7)
+                );
                 return 0;
             });
             Assert.Empty(new CounterCheck(database).Differences());
-            var harms = Counters.SelectMany(counter => counter.Figures.SelectMany(figure => ((string[])[$"{figure} + 1", $"{figure} - 1", "0"])
-                    .Where(to => counter.Table != "redemptions" || to == "0").Select(to => (counter.Table, Harm: $"UPDATE {counter.Table} SET {figure} = {to}")))
-                .Concat(counter.Table is "codes" or "batches" or "redemptions" ? [] : [(counter.Table, $"DELETE FROM {counter.Table}")])
-                .Concat(counter.Stray is { } stray ? [(counter.Table, stray)] : [])).ToArray();
+            var harms = Counters
+                .SelectMany(counter =>
+                    counter
+                        .Figures.SelectMany(figure =>
+                            ((string[])[$"{figure} + 1", $"{figure} - 1", "0"])
+                                .Where(to => counter.Table != "redemptions" || to == "0")
+                                .Select(to => (counter.Table, Harm: $"UPDATE {counter.Table} SET {figure} = {to}"))
+                        )
+                        .Concat(
+                            counter.Table is "codes" or "batches" or "redemptions" ? [] : [(counter.Table, $"DELETE FROM {counter.Table}")]
+                        )
+                        .Concat(counter.Stray is { } stray ? [(counter.Table, stray)] : [])
+                )
+                .ToArray();
             foreach (var (table, harm) in harms)
             {
                 using var connection = database.Open();
@@ -147,8 +233,14 @@ public sealed class OrderRepositoryTests : IDisposable
                 transaction.Rollback();
             }
 
-            Assert.Equal(["promotion a: uses: 2 kept, 1 counted; amount: 12 kept, 5 counted"], await Harmed("DELETE FROM redemptions WHERE order_id = 'o2'", "promotion a:"));
-            Assert.Equal(["promotion on a day a on 2027-03-05: uses: 0 kept, 1 counted (nothing is kept)"], await Harmed("DELETE FROM day_uses", "promotion on a day"));
+            Assert.Equal(
+                ["promotion a: uses: 2 kept, 1 counted; amount: 12 kept, 5 counted"],
+                await Harmed("DELETE FROM redemptions WHERE order_id = 'o2'", "promotion a:")
+            );
+            Assert.Equal(
+                ["promotion on a day a on 2027-03-05: uses: 0 kept, 1 counted (nothing is kept)"],
+                await Harmed("DELETE FROM day_uses", "promotion on a day")
+            );
 
             async Task<string[]> Harmed(string harm, string about)
             {
@@ -164,17 +256,34 @@ public sealed class OrderRepositoryTests : IDisposable
         var (database, orders, _) = await Store("kept.db");
         using (database)
         {
-            StoredOrder Order(string id, string shopper) => new(id, "taken", 1_000, "2027-03-05", null, 1, shopper, false, 5, $$$"""{"shopper": {"id": "{{{shopper}}}", "groups": ["club"]}, "lines": []}""", "{}", null, 0);
-            Task<int> Place(string id, string shopper, long units) => orders.Write(transaction =>
-            {
-                transaction.Place(Order(id, shopper), new([new("a", 5, 0)], [], [], [new("SKU", units)], 5));
-                return 0;
-            });
-            Task<int> Do(Action<OrderTransaction> work) => orders.Write(transaction =>
-            {
-                work(transaction);
-                return 0;
-            });
+            StoredOrder Order(string id, string shopper) =>
+                new(
+                    id,
+                    "taken",
+                    1_000,
+                    "2027-03-05",
+                    null,
+                    1,
+                    shopper,
+                    false,
+                    5,
+                    $$$"""{"shopper": {"id": "{{{shopper}}}", "groups": ["club"]}, "lines": []}""",
+                    "{}",
+                    null,
+                    0
+                );
+            Task<int> Place(string id, string shopper, long units) =>
+                orders.Write(transaction =>
+                {
+                    transaction.Place(Order(id, shopper), new([new("a", 5, 0)], [], [], [new("SKU", units)], 5));
+                    return 0;
+                });
+            Task<int> Do(Action<OrderTransaction> work) =>
+                orders.Write(transaction =>
+                {
+                    work(transaction);
+                    return 0;
+                });
             // As the shop reckons it, with 20 in the catalogue.
             long Left() => orders.Read(transaction => transaction.Sold(["SKU"])) is [var sold] ? (sold.Counted ?? 20) - sold.Units : 20;
 
@@ -205,7 +314,12 @@ public sealed class OrderRepositoryTests : IDisposable
             Assert.Empty(new CounterCheck(database).Differences());
             // Nothing names her, and whoever has her id now is new.
             using var connection = database.Open();
-            Assert.Equal(0, connection.ExecuteScalar<long>("SELECT (SELECT count(*) FROM orders WHERE instr(cart || shopper, 'anna')) + (SELECT count(*) FROM shoppers WHERE id = 'anna') + (SELECT count(*) FROM redemptions WHERE shopper_id = 'anna') + (SELECT count(*) FROM shopper_uses WHERE shopper_id = 'anna')"));
+            Assert.Equal(
+                0,
+                connection.ExecuteScalar<long>(
+                    "SELECT (SELECT count(*) FROM orders WHERE instr(cart || shopper, 'anna')) + (SELECT count(*) FROM shoppers WHERE id = 'anna') + (SELECT count(*) FROM redemptions WHERE shopper_id = 'anna') + (SELECT count(*) FROM shopper_uses WHERE shopper_id = 'anna')"
+                )
+            );
             Assert.Equal(0, orders.Read(transaction => transaction.Usage("2027-03-05", "anna")).Sum(used => used.Shopper));
             // Hers can still be given back, and nobody begins to be known by that.
             await Do(transaction => transaction.Move(transaction.Find("o3")!, "givenBack"));
@@ -220,12 +334,20 @@ public sealed class OrderRepositoryTests : IDisposable
         var (database, orders, _) = await Store("together.db");
         using (database)
         {
-            var writes = Enumerable.Range(0, 300).Select(number => orders.Write(transaction =>
-            {
-                var seen = transaction.Usage("2027-03-05", null).Sum(used => used.Total);
-                transaction.Place(new($"o{number}", "taken", 1_000, "2027-03-05", null, 1, null, false, 1, "{}", "{}", null, 0), new([new("a", 1, 0)], [], [], [], 1));
-                return number % 3 == 0 ? throw new InvalidOperationException($"{number}") : seen;
-            })).ToArray();
+            var writes = Enumerable
+                .Range(0, 300)
+                .Select(number =>
+                    orders.Write(transaction =>
+                    {
+                        var seen = transaction.Usage("2027-03-05", null).Sum(used => used.Total);
+                        transaction.Place(
+                            new($"o{number}", "taken", 1_000, "2027-03-05", null, 1, null, false, 1, "{}", "{}", null, 0),
+                            new([new("a", 1, 0)], [], [], [], 1)
+                        );
+                        return number % 3 == 0 ? throw new InvalidOperationException($"{number}") : seen;
+                    })
+                )
+                .ToArray();
             var failed = new List<int>();
             var seen = new List<long>();
             for (var number = 0; number < writes.Length; number++)
@@ -245,7 +367,10 @@ public sealed class OrderRepositoryTests : IDisposable
             Assert.Equal(100, failed.Count);
             Assert.Equal(Enumerable.Range(0, 200).Select(count => (long)count), seen);
             Assert.Equal(200, orders.Read(transaction => transaction.ChangedAfter(0, 1_000)).Count);
-            Assert.Equal(Enumerable.Range(1, 200).Select(change => (long)change), orders.Read(transaction => transaction.ChangedAfter(0, 1_000)).Select(order => order.Change));
+            Assert.Equal(
+                Enumerable.Range(1, 200).Select(change => (long)change),
+                orders.Read(transaction => transaction.ChangedAfter(0, 1_000)).Select(order => order.Change)
+            );
             Assert.Empty(new CounterCheck(database).Differences());
             // One that nobody waits for any more is not begun.
             using var gone = new CancellationTokenSource();
@@ -270,14 +395,25 @@ public sealed class OrderRepositoryTests : IDisposable
             Assert.Equal(new(0, IsGone: true), await codes.Fill("nothing", [("X", "X")], 1));
             foreach (var beginning in new[] { "", "A", "B1", "C99", "D00000", "Z" })
             {
-                var expected = drawn.Distinct().Where(code => code.StartsWith(beginning, StringComparison.Ordinal)).Order(StringComparer.Ordinal).ToArray();
+                var expected = drawn
+                    .Distinct()
+                    .Where(code => code.StartsWith(beginning, StringComparison.Ordinal))
+                    .Order(StringComparer.Ordinal)
+                    .ToArray();
                 Assert.Equal(expected.Take(50), codes.Beginning(beginning, null, "", 50).Select(code => code.Bare));
-                if (expected.Length > 50) Assert.Equal(expected.Skip(50).Take(50), codes.Beginning(beginning, null, expected[49], 50).Select(code => code.Bare));
+                if (expected.Length > 50)
+                    Assert.Equal(expected.Skip(50).Take(50), codes.Beginning(beginning, null, expected[49], 50).Select(code => code.Bare));
             }
 
             Assert.Equal(drawn.Distinct().Order(StringComparer.Ordinal), codes.CodesOf("b1").Select(code => code.Bare));
             // Brought whole or not at all.
-            var (batch, taken) = await codes.Bring("more", 1, null, [("NEW1", "NEW-1", null), (drawn[0], drawn[0], null), ("NEW2", "NEW-2", null)], 1);
+            var (batch, taken) = await codes.Bring(
+                "more",
+                1,
+                null,
+                [("NEW1", "NEW-1", null), (drawn[0], drawn[0], null), ("NEW2", "NEW-2", null)],
+                1
+            );
             Assert.Null(batch);
             Assert.Equal([1], taken);
             Assert.Null(codes.Find("NEW1"));

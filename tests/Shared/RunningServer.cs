@@ -27,7 +27,8 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public static string Root { get; } = FindRoot();
 
-    public static string Executable { get; } = Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM") ?? Path.Combine(Root, "dist", "rapid-ledger");
+    public static string Executable { get; } =
+        Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM") ?? Path.Combine(Root, "dist", "rapid-ledger");
 
     public string Data { get; }
 
@@ -47,7 +48,11 @@ public sealed partial class RunningServer : IAsyncDisposable
     /// <param name="more">Further options.</param>
     public static async Task<RunningServer> Start(bool demo = true, string? data = null, string? clock = null, params string[] more)
     {
-        if (demo && data is null) File.Copy(await (clock == DemoDay ? FilledOnDemoDay : Filled).Value, data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"));
+        if (demo && data is null)
+            File.Copy(
+                await (clock == DemoDay ? FilledOnDemoDay : Filled).Value,
+                data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db")
+            );
         var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), clock);
         server.more = more;
         await server.Launch(demo, 0);
@@ -55,7 +60,8 @@ public sealed partial class RunningServer : IAsyncDisposable
     }
 
     /// <summary>Runs the program once with some input.</summary>
-    public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments) => Start(Executable, input, arguments);
+    public static (int Exit, string Output, string Errors) Run(string input, params string[] arguments) =>
+        Start(Executable, input, arguments);
 
     /// <summary>A port that nobody listens on now.</summary>
     public static int FreePort()
@@ -70,12 +76,14 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private static (int Exit, string Output, string Errors) Start(string program, string input, string[] arguments)
     {
-        using var run = Process.Start(new ProcessStartInfo(program, arguments)
-        {
-            RedirectStandardInput = true,
-            RedirectStandardOutput = true,
-            RedirectStandardError = true,
-        })!;
+        using var run = Process.Start(
+            new ProcessStartInfo(program, arguments)
+            {
+                RedirectStandardInput = true,
+                RedirectStandardOutput = true,
+                RedirectStandardError = true,
+            }
+        )!;
         var output = run.StandardOutput.ReadToEndAsync();
         var errors = run.StandardError.ReadToEndAsync();
         try
@@ -137,7 +145,8 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        if (!process.HasExited) Kill();
+        if (!process.HasExited)
+            Kill();
         process.Dispose();
         Http.Dispose();
         await Task.CompletedTask;
@@ -145,10 +154,23 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     private async Task Launch(bool demo, int port)
     {
-        string[] arguments = ["serve", "--port", $"{port}", "--data", Data, "--log-level", "Warning", .. Clock is null ? Array.Empty<string>() : new[] { "--clock", Clock }, .. demo ? new[] { "--demo" } : [], .. more];
+        string[] arguments =
+        [
+            "serve",
+            "--port",
+            $"{port}",
+            "--data",
+            Data,
+            "--log-level",
+            "Warning",
+            .. Clock is null ? Array.Empty<string>() : new[] { "--clock", Clock },
+            .. demo ? new[] { "--demo" } : [],
+            .. more,
+        ];
         process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
         using var patience = new CancellationTokenSource(Patience);
-        var line = await process.StandardOutput.ReadLineAsync(patience.Token) ?? throw new InvalidOperationException("The server ended before it was open.");
+        var line = await process.StandardOutput.ReadLineAsync(patience.Token)
+            ?? throw new InvalidOperationException("The server ended before it was open.");
         Address = new(AddressIn().Match(line).Value);
         Http?.Dispose();
         Http = new() { BaseAddress = Address };
@@ -170,7 +192,8 @@ public sealed partial class RunningServer : IAsyncDisposable
     private static string FindRoot()
     {
         for (var folder = new DirectoryInfo(AppContext.BaseDirectory); folder is not null; folder = folder.Parent)
-            if (File.Exists(Path.Combine(folder.FullName, "RapidLedger.slnx"))) return folder.FullName;
+            if (File.Exists(Path.Combine(folder.FullName, "RapidLedger.slnx")))
+                return folder.FullName;
         throw new InvalidOperationException("The tests do not lie in the project.");
     }
 

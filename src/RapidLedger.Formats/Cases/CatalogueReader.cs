@@ -7,12 +7,14 @@ internal static class CatalogueReader
 {
     public static Catalogue? Read(Node node, Scope scope, Store? store)
     {
-        if (node.Object("categories", "products") is not { } members) return null;
+        if (node.Object("categories", "products") is not { } members)
+            return null;
         var categories = ReadCategories(members["categories"]);
         var known = NamesIn(members["categories"], "id", "category", ProblemCode.UnknownCategory);
         var products = new HashSet<string>(StringComparer.Ordinal);
         var skus = new HashSet<string>(StringComparer.Ordinal);
-        var read = members["products"]?.Array(product => ReadProduct(product, scope with { Categories = known }, store, products, skus)) ?? [];
+        var read = members["products"]?.Array(product => ReadProduct(product, scope with { Categories = known }, store, products, skus))
+            ?? [];
         return new(categories.ToEquatableArray(), read.ToEquatableArray());
     }
 
@@ -23,9 +25,12 @@ internal static class CatalogueReader
         // Problems here are those of the list's own reader, so they go nowhere.
         foreach (var entry in (list ?? Nowhere).Items())
         {
-            if (entry.Value.ValueKind != System.Text.Json.JsonValueKind.Object
+            if (
+                entry.Value.ValueKind != System.Text.Json.JsonValueKind.Object
                 || !entry.Value.TryGetProperty(member, out var value)
-                || new Node(value, Pointer.Root, new()).Text() is not { } name) return Known.Anything;
+                || new Node(value, Pointer.Root, new()).Text() is not { } name
+            )
+                return Known.Anything;
             names.Add(name);
         }
 
@@ -41,15 +46,20 @@ internal static class CatalogueReader
         var at = new List<(string Id, Node Parent)>();
         var categories = node?.Array(entry =>
         {
-            if (entry.Object("id", "name", "parent") is not { } members) return null;
+            if (entry.Object("id", "name", "parent") is not { } members)
+                return null;
             var id = members.Required("id")?.Name();
             var name = members.Required("name")?.Text();
             var parent = members["parent"] is { Value.ValueKind: not System.Text.Json.JsonValueKind.Null } above ? known.Read(above) : null;
-            if (id is null) return null;
-            if (!parents.TryAdd(id, parent)) members["id"]!.Fault(ProblemCode.Duplicate, $"There is a category '{id}' already.");
-            else if (parent is not null) at.Add((id, members["parent"]!));
+            if (id is null)
+                return null;
+            if (!parents.TryAdd(id, parent))
+                members["id"]!.Fault(ProblemCode.Duplicate, $"There is a category '{id}' already.");
+            else if (parent is not null)
+                at.Add((id, members["parent"]!));
             return name is null ? null : new Category(id, name, parent);
-        }) ?? [];
+        })
+            ?? [];
 
         var faulty = new HashSet<string>(StringComparer.Ordinal);
         foreach (var (id, parent) in at)
@@ -78,25 +88,33 @@ internal static class CatalogueReader
 
     private static Product? ReadProduct(Node node, Scope scope, Store? store, HashSet<string> products, HashSet<string> skus)
     {
-        if (node.Object("id", "name", "category", "brand", "tags", "taxClass", "variants") is not { } members) return null;
+        if (node.Object("id", "name", "category", "brand", "tags", "taxClass", "variants") is not { } members)
+            return null;
         var id = members.Required("id")?.Name();
-        if (id is not null && !products.Add(id)) members["id"]!.Fault(ProblemCode.Duplicate, $"There is a product '{id}' already.");
+        if (id is not null && !products.Add(id))
+            members["id"]!.Fault(ProblemCode.Duplicate, $"There is a product '{id}' already.");
         var name = members.Required("name")?.Text();
         var category = members["category"] is { } of ? scope.Categories.Read(of) : null;
         var brand = members["brand"]?.Name();
         var tags = members["tags"]?.Array(tag => tag.Name()) ?? [];
         var taxClass = members["taxClass"]?.Name();
         var variants = members.Required("variants")?.Array(variant => ReadVariant(variant, scope, store, skus)) ?? [];
-        return id is null || name is null ? null : new(id, name, variants.ToEquatableArray(), category, brand, tags.ToEquatableArray(), taxClass);
+        return id is null || name is null
+            ? null
+            : new(id, name, variants.ToEquatableArray(), category, brand, tags.ToEquatableArray(), taxClass);
     }
 
     private static Variant? ReadVariant(Node node, Scope scope, Store? store, HashSet<string> skus)
     {
-        if (node.Object("sku", "options", "regular", "price", "cost", "grams", "stock") is not { } members) return null;
+        if (node.Object("sku", "options", "regular", "price", "cost", "grams", "stock") is not { } members)
+            return null;
         var sku = members.Required("sku")?.Name();
-        if (sku is not null && !skus.Add(sku)) members["sku"]!.Fault(ProblemCode.Duplicate, $"There is a SKU '{sku}' already.");
+        if (sku is not null && !skus.Add(sku))
+            members["sku"]!.Fault(ProblemCode.Duplicate, $"There is a SKU '{sku}' already.");
         var options = new List<VariantOption>();
-        foreach (var (name, value) in members["options"]?.Dictionary() ?? []) if (value.Text() is { } text) options.Add(new(name, text));
+        foreach (var (name, value) in members["options"]?.Dictionary() ?? [])
+            if (value.Text() is { } text)
+                options.Add(new(name, text));
         var regular = members.Required("regular") is { } full ? scope.Amount(full) : null;
         var price = members["price"] is { } reduced ? scope.Amount(reduced) : null;
         var cost = members["cost"] is { } spent ? scope.Amount(spent) : null;
@@ -109,7 +127,9 @@ internal static class CatalogueReader
 
     private static bool IsAbove(Amount price, Amount regular, Scope scope, Store? store)
     {
-        foreach (var entry in price.Named) if (entry.Minor > regular.Find(entry.Currency)) return true;
+        foreach (var entry in price.Named)
+            if (entry.Minor > regular.Find(entry.Currency))
+                return true;
         return store is not null && scope.Paid is { } paid && price.For(paid, store) > regular.For(paid, store);
     }
 }

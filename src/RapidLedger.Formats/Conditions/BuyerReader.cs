@@ -23,7 +23,8 @@ internal static class BuyerReader
             case ("orders", var orders):
                 return CountReader.Read(orders, scope, "n") is var (_, comparison, number) ? new Buyer.Orders(comparison, number) : null;
             case ("spent", var spent):
-                if (spent.Object("from", "to") is not { } members) return null;
+                if (spent.Object("from", "to") is not { } members)
+                    return null;
                 var from = members["from"] is { } least ? InBase(least, scope) : null;
                 var to = members["to"] is { } most ? InBase(most, scope) : null;
                 return new Buyer.Spent(from, to);
@@ -35,8 +36,10 @@ internal static class BuyerReader
     // Lifetime spend is in base currency, so of an amount by currency only that entry counts.
     private static long? InBase(Node node, Scope scope)
     {
-        if (scope.Base is not { } inBase) return null;
-        if ((scope with { Paid = inBase, Others = [] }).Amount(node) is not { } amount) return null;
+        if (scope.Base is not { } inBase)
+            return null;
+        if ((scope with { Paid = inBase, Others = [] }).Amount(node) is not { } amount)
+            return null;
         return amount.Find(inBase);
     }
 }

@@ -5,9 +5,14 @@ namespace RapidLedger.Formats;
 /// <summary>Reads a condition: one kind, one file in this folder, one line in the table.</summary>
 internal static class ConditionReader
 {
-    private static readonly IReadOnlyDictionary<string, Func<Node, Scope, Condition?>> Kinds = new ConditionKinds<Func<Node, Scope, Condition?>>
+    private static readonly IReadOnlyDictionary<string, Func<Node, Scope, Condition?>> Kinds = new ConditionKinds<
+        Func<Node, Scope, Condition?>
+    >
     {
-        All = (node, scope) => GroupReader.Parts(node, scope with { AllowsAfter = scope.AllowsAfter && scope.AtTop, AtTop = false }) is { } parts ? new AllOf(parts) : null,
+        All = (node, scope) =>
+            GroupReader.Parts(node, scope with { AllowsAfter = scope.AllowsAfter && scope.AtTop, AtTop = false }) is { } parts
+                ? new AllOf(parts)
+                : null,
         Any = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new AnyOf(parts) : null,
         None = (node, scope) => GroupReader.Parts(node, Below(scope)) is { } parts ? new NoneOf(parts) : null,
         Spend = SpendReader.Read,

@@ -16,15 +16,19 @@ internal static class CountReader
 
     public static (Selection? Of, Comparison Comparison, long Number)? Read(Node node, Scope scope, string number, string? of = null)
     {
-        if (node.Object(of is null ? ["op", number] : [of, "op", number]) is not { } members) return null;
+        if (node.Object(of is null ? ["op", number] : [of, "op", number]) is not { } members)
+            return null;
         var selection = of is not null && members[of] is { } selected ? SelectionReader.Read(selected, scope) : null;
-        var comparison = members.Required("op")?.Word(
-            (">=", Comparison.AtLeast),
-            (">", Comparison.MoreThan),
-            ("=", Comparison.Exactly),
-            ("!=", Comparison.AnythingBut),
-            ("<", Comparison.LessThan),
-            ("<=", Comparison.AtMost));
+        var comparison = members
+            .Required("op")
+            ?.Word(
+                (">=", Comparison.AtLeast),
+                (">", Comparison.MoreThan),
+                ("=", Comparison.Exactly),
+                ("!=", Comparison.AnythingBut),
+                ("<", Comparison.LessThan),
+                ("<=", Comparison.AtMost)
+            );
         var value = members.Required(number)?.Integer(0);
         return comparison is { } how && value is { } to ? (selection, how, to) : null;
     }

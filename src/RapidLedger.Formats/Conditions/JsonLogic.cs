@@ -23,11 +23,23 @@ public sealed class JsonLogic
             All = Kind<AllOf>(all => all.Parts.Count == 0 ? JsonValue.Create(true) : Of("and", all.Parts.Select(Rule))),
             Any = Kind<AnyOf>(any => any.Parts.Count == 0 ? JsonValue.Create(false) : Of("or", any.Parts.Select(Rule))),
             None = Kind<NoneOf>(none => none.Parts.Count == 0 ? JsonValue.Create(true) : Of("!", [Of("or", none.Parts.Select(Rule))])),
-            Spend = Kind<Spend>(spend => Bounds(Sum(spend.Of, Of("*", [Var("current.price"), Var("current.quantity")])), Minor(spend.From), Minor(spend.To))),
+            Spend = Kind<Spend>(spend =>
+                Bounds(Sum(spend.Of, Of("*", [Var("current.price"), Var("current.quantity")])), Minor(spend.From), Minor(spend.To))
+            ),
             Quantity = Kind<Quantity>(quantity => Compare(quantity.Comparison, Sum(quantity.Of, Var("current.quantity")), quantity.Number)),
             // The first line of each SKU stands for it.
-            Distinct = Kind<Distinct>(distinct => Compare(distinct.Comparison, Sum(distinct.Of, Of("if", [Var("current.first"), 1, 0])), distinct.Number)),
-            Only = Kind<Only>(only => Of("and", [Of(">", [Of("reduce", [Var("lines"), Of("+", [Var("accumulator"), 1]), 0]), 0]), Of("all", [Var("lines"), Item(only.Of)])])),
+            Distinct = Kind<Distinct>(distinct =>
+                Compare(distinct.Comparison, Sum(distinct.Of, Of("if", [Var("current.first"), 1, 0])), distinct.Number)
+            ),
+            Only = Kind<Only>(only =>
+                Of(
+                    "and",
+                    [
+                        Of(">", [Of("reduce", [Var("lines"), Of("+", [Var("accumulator"), 1]), 0]), 0]),
+                        Of("all", [Var("lines"), Item(only.Of)]),
+                    ]
+                )
+            ),
             Weight = Kind<Weight>(weight => Compare(weight.Comparison, Var("grams"), weight.Grams)),
             Shopper = Kind<Buyer>(Who),
             Destination = Kind<Destination>(destination => Where(destination.Places)),
@@ -56,19 +68,22 @@ public sealed class JsonLogic
             var product = catalogue.ProductOf(number);
             grams += catalogue.Variant(number).Grams * line.Quantity;
             var categories = new JsonArray();
-            for (var category = product.Category; category is not null; category = catalogue.Categories[category].Parent) categories.Add(category);
-            lines.Add(new JsonObject
-            {
-                ["sku"] = line.Sku,
-                ["quantity"] = line.Quantity,
-                ["first"] = seen.Add(line.Sku),
-                ["product"] = product.Id,
-                ["categories"] = categories,
-                ["brand"] = product.Brand ?? "",
-                ["tags"] = Texts(product.Tags),
-                ["price"] = prices.Current(number),
-                ["regular"] = prices.Regular(number),
-            });
+            for (var category = product.Category; category is not null; category = catalogue.Categories[category].Parent)
+                categories.Add(category);
+            lines.Add(
+                new JsonObject
+                {
+                    ["sku"] = line.Sku,
+                    ["quantity"] = line.Quantity,
+                    ["first"] = seen.Add(line.Sku),
+                    ["product"] = product.Id,
+                    ["categories"] = categories,
+                    ["brand"] = product.Brand ?? "",
+                    ["tags"] = Texts(product.Tags),
+                    ["price"] = prices.Current(number),
+                    ["regular"] = prices.Regular(number),
+                }
+            );
         }
 
         return new()
@@ -92,36 +107,44 @@ public sealed class JsonLogic
     {
         var taken = Of("or", selection.In.Select(Item));
         List<JsonNode> all = [taken, .. selection.Out.Select(term => Of("!", [Item(term)]))];
-        if (selection.FullPriceOnly) all.Add(Of("==", [Var("price"), Var("regular")]));
-        if (selection.PriceFrom is not null || selection.PriceTo is not null) all.Add(Bounds(Var("price"), Minor(selection.PriceFrom), Minor(selection.PriceTo)));
+        if (selection.FullPriceOnly)
+            all.Add(Of("==", [Var("price"), Var("regular")]));
+        if (selection.PriceFrom is not null || selection.PriceTo is not null)
+            all.Add(Bounds(Var("price"), Minor(selection.PriceFrom), Minor(selection.PriceTo)));
         return Of("and", all);
     }
 
-    private static JsonNode Item(Term term) => term switch
-    {
-        Term.All => JsonValue.Create(true),
-        Term.InCategory(var id) => Of("in", [id, Var("categories")]),
-        Term.OfBrand(var name) => Of("==", [Var("brand"), name]),
-        Term.OfProduct(var id) => Of("==", [Var("product"), id]),
-        Term.OfSku(var sku) => Of("==", [Var("sku"), sku]),
-        Term.Tagged(var name) => Of("in", [name, Var("tags")]),
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
+    private static JsonNode Item(Term term) =>
+        term switch
+        {
+            Term.All => JsonValue.Create(true),
+            Term.InCategory(var id) => Of("in", [id, Var("categories")]),
+            Term.OfBrand(var name) => Of("==", [Var("brand"), name]),
+            Term.OfProduct(var id) => Of("==", [Var("product"), id]),
+            Term.OfSku(var sku) => Of("==", [Var("sku"), sku]),
+            Term.Tagged(var name) => Of("in", [name, Var("tags")]),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
 
-    private static JsonNode Who(Buyer buyer) => buyer switch
-    {
-        Buyer.Guest => Of("!", [Var("signedIn")]),
-        Buyer.SignedIn => Of("!!", [Var("signedIn")]),
-        Buyer.InGroup(var groups) => Of("or", groups.Select(group => Of("in", [group, Var("groups")]))),
-        Buyer.OneOf(var ids) => In(Var("shopper"), ids),
-        Buyer.Orders(var comparison, var number) => Compare(comparison, Var("orders"), number),
-        Buyer.Spent(var from, var to) => Bounds(Var("spent"), from, to),
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
+    private static JsonNode Who(Buyer buyer) =>
+        buyer switch
+        {
+            Buyer.Guest => Of("!", [Var("signedIn")]),
+            Buyer.SignedIn => Of("!!", [Var("signedIn")]),
+            Buyer.InGroup(var groups) => Of("or", groups.Select(group => Of("in", [group, Var("groups")]))),
+            Buyer.OneOf(var ids) => In(Var("shopper"), ids),
+            Buyer.Orders(var comparison, var number) => Compare(comparison, Var("orders"), number),
+            Buyer.Spent(var from, var to) => Bounds(Var("spent"), from, to),
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
 
     private static JsonNode Where(Places places)
     {
-        JsonNode Any(IEnumerable<Place> some) => Of("or", [JsonValue.Create(false), .. some.Select(place => Of("==", [Var(place.IsCountry ? "country" : "destination"), place.Code]))]);
+        JsonNode Any(IEnumerable<Place> some) =>
+            Of(
+                "or",
+                [JsonValue.Create(false), .. some.Select(place => Of("==", [Var(place.IsCountry ? "country" : "destination"), place.Code]))]
+            );
         var known = Of("!=", [Var("destination"), ""]);
         return Of("and", [known, places.In is { } taken ? Any(taken) : JsonValue.Create(true), Of("!", [Any(places.Out)])]);
     }
@@ -135,22 +158,26 @@ public sealed class JsonLogic
     private static JsonNode Bounds(JsonNode value, long? from, long? to)
     {
         List<JsonNode> bounds = [JsonValue.Create(true)];
-        if (from is { } least) bounds.Add(Of(">=", [value.DeepClone(), least]));
-        if (to is { } most) bounds.Add(Of("<=", [value.DeepClone(), most]));
+        if (from is { } least)
+            bounds.Add(Of(">=", [value.DeepClone(), least]));
+        if (to is { } most)
+            bounds.Add(Of("<=", [value.DeepClone(), most]));
         return Of("and", bounds);
     }
 
-    private static JsonNode Compare(Comparison comparison, JsonNode value, long number) => Of(
-        comparison switch
-        {
-            Comparison.AtLeast => ">=",
-            Comparison.MoreThan => ">",
-            Comparison.Exactly => "===",
-            Comparison.AnythingBut => "!==",
-            Comparison.LessThan => "<",
-            _ => "<=",
-        },
-        [value, number]);
+    private static JsonNode Compare(Comparison comparison, JsonNode value, long number) =>
+        Of(
+            comparison switch
+            {
+                Comparison.AtLeast => ">=",
+                Comparison.MoreThan => ">",
+                Comparison.Exactly => "===",
+                Comparison.AnythingBut => "!==",
+                Comparison.LessThan => "<",
+                _ => "<=",
+            },
+            [value, number]
+        );
 
     private long? Minor(Amount? amount) => amount?.For(currency, catalogue.Store);
 

@@ -15,12 +15,36 @@ public static class CatalogueCsv
     {
         var tree = new JsonArray();
         foreach (var (_, row) in CsvTable.Rows(categories, "id", "name", "parent"))
-            tree.Add(new JsonObject { ["id"] = row["id"], ["name"] = row["name"], ["parent"] = row["parent"].Length > 0 ? row["parent"] : null });
+            tree.Add(
+                new JsonObject
+                {
+                    ["id"] = row["id"],
+                    ["name"] = row["name"],
+                    ["parent"] = row["parent"].Length > 0 ? row["parent"] : null,
+                }
+            );
 
         var products = new JsonArray();
         string? current = null;
         JsonArray variants = [];
-        foreach (var (line, row) in CsvTable.Rows(items, "product", "name", "category", "brand", "tags", "taxClass", "sku", "options", "regular", "price", "cost", "grams", "stock"))
+        foreach (
+            var (line, row) in CsvTable.Rows(
+                items,
+                "product",
+                "name",
+                "category",
+                "brand",
+                "tags",
+                "taxClass",
+                "sku",
+                "options",
+                "regular",
+                "price",
+                "cost",
+                "grams",
+                "stock"
+            )
+        )
         {
             if (row["product"] != current)
             {
@@ -28,7 +52,9 @@ public static class CatalogueCsv
                 variants = [];
                 var product = new JsonObject { ["id"] = current, ["name"] = row["name"] };
                 AddText(product, row, "category", "brand", "taxClass");
-                product["tags"] = new JsonArray([.. row["tags"].Split('|', StringSplitOptions.RemoveEmptyEntries).Select(tag => (JsonNode)tag)]);
+                product["tags"] = new JsonArray([
+                    .. row["tags"].Split('|', StringSplitOptions.RemoveEmptyEntries).Select(tag => (JsonNode)tag),
+                ]);
                 product["variants"] = variants;
                 products.Add(product);
             }
@@ -45,14 +71,17 @@ public static class CatalogueCsv
 
     private static void AddText(JsonObject to, IReadOnlyDictionary<string, string> row, params ReadOnlySpan<string> columns)
     {
-        foreach (var column in columns) if (row[column].Length > 0) to[column] = row[column];
+        foreach (var column in columns)
+            if (row[column].Length > 0)
+                to[column] = row[column];
     }
 
     private static void AddNumber(JsonObject to, IReadOnlyDictionary<string, string> row, int line, params ReadOnlySpan<string> columns)
     {
         foreach (var column in columns)
         {
-            if (row[column].Length == 0) continue;
+            if (row[column].Length == 0)
+                continue;
             to[column] = long.TryParse(row[column], System.Globalization.CultureInfo.InvariantCulture, out var number)
                 ? number
                 : throw new FormatException($"Line {line}, column {column}: '{row[column]}' is not a whole number.");
@@ -65,7 +94,8 @@ public static class CatalogueCsv
         foreach (var option in cell.Split('|', StringSplitOptions.RemoveEmptyEntries))
         {
             var split = option.IndexOf('=', StringComparison.Ordinal);
-            if (split < 1) throw new FormatException($"Line {line}, column options: '{option}' is not of the form name=value.");
+            if (split < 1)
+                throw new FormatException($"Line {line}, column options: '{option}' is not of the form name=value.");
             options[option[..split]] = option[(split + 1)..];
         }
 

@@ -11,7 +11,10 @@ public static class CodeCsv
     {
         foreach (var (line, cells) in CsvTable.AllRows(text, "code"))
         {
-            var others = cells.Where(cell => cell.Key != "code" && cell.Value.Length > 0).Select(cell => $"{cell.Key}: {cell.Value}").ToArray();
+            var others = cells
+                .Where(cell => cell.Key != "code" && cell.Value.Length > 0)
+                .Select(cell => $"{cell.Key}: {cell.Value}")
+                .ToArray();
             yield return (line, cells["code"], others.Length == 0 ? null : string.Join("; ", others));
         }
     }

@@ -29,9 +29,19 @@ public static class Depth
                         way.RemoveAt(way.Count - 1);
                         break;
                     default:
-                        if (way.Count > 0 && way[^1].IsList) way[^1] = way[^1] with { Item = way[^1].Item + 1 };
-                        if (reader.TokenType is not (JsonTokenType.StartObject or JsonTokenType.StartArray)) break;
-                        if (way.Count == Most) return string.Concat(way.Select(step => "/" + Pointer.Escaped(step.IsList ? step.Item.ToString(System.Globalization.CultureInfo.InvariantCulture) : step.Name)));
+                        if (way.Count > 0 && way[^1].IsList)
+                            way[^1] = way[^1] with { Item = way[^1].Item + 1 };
+                        if (reader.TokenType is not (JsonTokenType.StartObject or JsonTokenType.StartArray))
+                            break;
+                        if (way.Count == Most)
+                            return string.Concat(
+                                way.Select(step =>
+                                    "/"
+                                    + Pointer.Escaped(
+                                        step.IsList ? step.Item.ToString(System.Globalization.CultureInfo.InvariantCulture) : step.Name
+                                    )
+                                )
+                            );
                         way.Add((reader.TokenType == JsonTokenType.StartArray, -1, ""));
                         break;
                 }

@@ -11,7 +11,9 @@ namespace RapidLedger.Formats;
 /// </summary>
 internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
 {
-    private static readonly OffsetDateTimePattern WithoutSeconds = OffsetDateTimePattern.CreateWithInvariantCulture("uuuu'-'MM'-'dd'T'HH':'mmo<Z+HH:mm>");
+    private static readonly OffsetDateTimePattern WithoutSeconds = OffsetDateTimePattern.CreateWithInvariantCulture(
+        "uuuu'-'MM'-'dd'T'HH':'mmo<Z+HH:mm>"
+    );
 
     /// <summary>Reports a problem here.</summary>
     public Nothing Fault(string code, string message)
@@ -23,12 +25,18 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>The members of an object, of which only known names are allowed.</summary>
     public Members? Object(params ReadOnlySpan<string> known)
     {
-        if (Value.ValueKind != JsonValueKind.Object) return Fault(ProblemCode.WrongType, $"An object is expected here, not {Kind}.");
+        if (Value.ValueKind != JsonValueKind.Object)
+            return Fault(ProblemCode.WrongType, $"An object is expected here, not {Kind}.");
         var members = new Members(this);
         foreach (var member in Entries())
         {
-            if (!known.Contains(member.Name)) member.Node.Fault(ProblemCode.UnknownName, $"'{member.Name}' is not a name that is known here. Known are: {string.Join(", ", known!)}.");
-            else members.Add(member.Name, member.Node);
+            if (!known.Contains(member.Name))
+                member.Node.Fault(
+                    ProblemCode.UnknownName,
+                    $"'{member.Name}' is not a name that is known here. Known are: {string.Join(", ", known!)}."
+                );
+            else
+                members.Add(member.Name, member.Node);
         }
 
         return members;
@@ -37,7 +45,8 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>The members of an object with free names.</summary>
     public IEnumerable<(string Name, Node Node)>? Dictionary()
     {
-        if (Value.ValueKind == JsonValueKind.Object) return Entries();
+        if (Value.ValueKind == JsonValueKind.Object)
+            return Entries();
         Fault(ProblemCode.WrongType, $"An object is expected here, not {Kind}.");
         return null;
     }
@@ -46,8 +55,10 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     public (string Name, Node Node)? One(params ReadOnlySpan<string> known)
     {
         var before = Problems.Count;
-        if (Object(known) is not { } members) return null;
-        if (members.Names.Count == 1) return (members.Names[0], members[members.Names[0]]!);
+        if (Object(known) is not { } members)
+            return null;
+        if (members.Names.Count == 1)
+            return (members.Names[0], members[members.Names[0]]!);
         // An unknown name has been reported; that it leaves no known one follows from it.
         if (members.Names.Count > 1 || Problems.Count == before)
             Fault(ProblemCode.ExactlyOne, $"Exactly one of these is expected here: {string.Join(", ", known!)}.");
@@ -71,42 +82,56 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         }
 
         var items = new List<T>(Value.GetArrayLength());
-        foreach (var item in Items()) if (read(item) is { } value) items.Add(value);
+        foreach (var item in Items())
+            if (read(item) is { } value)
+                items.Add(value);
         return items;
     }
 
     /// <summary>A member that is known to be there, or the place it would have.</summary>
     public Node Member(string name)
     {
-        foreach (var (other, node) in Value.ValueKind == JsonValueKind.Object ? (this with { Problems = new() }).Entries() : []) if (other == name) return node with { Problems = Problems };
+        foreach (var (other, node) in Value.ValueKind == JsonValueKind.Object ? (this with { Problems = new() }).Entries() : [])
+            if (other == name)
+                return node with { Problems = Problems };
         return new(default, At.Absent(name), Problems);
     }
 
     /// <summary>The items of an array as they stand; none if it is not one.</summary>
     public IEnumerable<Node> Items()
     {
-        if (Value.ValueKind != JsonValueKind.Array) yield break;
+        if (Value.ValueKind != JsonValueKind.Array)
+            yield break;
         var index = 0;
-        foreach (var item in Value.EnumerateArray()) yield return new(item, At.Item(index++), Problems);
+        foreach (var item in Value.EnumerateArray())
+            yield return new(item, At.Item(index++), Problems);
     }
 
     /// <summary>A text.</summary>
     public string? Text()
     {
-        if (Value.ValueKind != JsonValueKind.String) return Fault(ProblemCode.WrongType, $"A text is expected here, not {Kind}.");
-        return WholeText.Of(Value.GetString) is { } text ? text : Fault(ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again.");
+        if (Value.ValueKind != JsonValueKind.String)
+            return Fault(ProblemCode.WrongType, $"A text is expected here, not {Kind}.");
+        return WholeText.Of(Value.GetString) is { } text
+            ? text
+            : Fault(ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again.");
     }
 
     /// <summary>A text that is not empty.</summary>
     public string? Name() =>
-        Text() is not { } text ? null : text.Length > 0 ? text : Fault(ProblemCode.Empty, "This must not be empty.");
+        Text() is not { } text ? null
+        : text.Length > 0 ? text
+        : Fault(ProblemCode.Empty, "This must not be empty.");
 
     /// <summary>One of some words.</summary>
     public T? Word<T>(params ReadOnlySpan<(string Word, T Value)> words)
         where T : struct
     {
-        if (Text() is not { } text) return null;
-        foreach (var (word, value) in words) if (word == text) return value;
+        if (Text() is not { } text)
+            return null;
+        foreach (var (word, value) in words)
+            if (word == text)
+                return value;
         var known = string.Join(", ", words.ToArray().Select(entry => entry.Word));
         Fault(ProblemCode.UnknownValue, $"'{text}' is not one of: {known}.");
         return null;
@@ -115,7 +140,8 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>True or false.</summary>
     public bool? Flag()
     {
-        if (Value.ValueKind is JsonValueKind.True or JsonValueKind.False) return Value.GetBoolean();
+        if (Value.ValueKind is JsonValueKind.True or JsonValueKind.False)
+            return Value.GetBoolean();
         Fault(ProblemCode.WrongType, $"true or false is expected here, not {Kind}.");
         return null;
     }
@@ -123,28 +149,40 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>A whole number within bounds.</summary>
     public long? Integer(long least, long most = 1_000_000_000_000)
     {
-        if (Number() is not { } number) return null;
-        if (number != decimal.Truncate(number)) Fault(ProblemCode.NotAnInteger, $"A whole number is expected here, not {Value.GetRawText()}.");
-        else if (number < least || number > most) Fault(ProblemCode.OutOfRange, $"A number from {least} to {most} is expected here, not {Value.GetRawText()}.");
-        else return (long)number;
+        if (Number() is not { } number)
+            return null;
+        if (number != decimal.Truncate(number))
+            Fault(ProblemCode.NotAnInteger, $"A whole number is expected here, not {Value.GetRawText()}.");
+        else if (number < least || number > most)
+            Fault(ProblemCode.OutOfRange, $"A number from {least} to {most} is expected here, not {Value.GetRawText()}.");
+        else
+            return (long)number;
         return null;
     }
 
     /// <summary>A percentage.</summary>
     public Percent? Percent()
     {
-        if (Number() is not { } number) return null;
-        if (number is < 0 or > 100) Fault(ProblemCode.OutOfRange, $"A percentage from 0 to 100 is expected here, not {Value.GetRawText()}.");
-        else if (Pricing.Percent.From(number) is { } percent) return percent;
-        else Fault(ProblemCode.TooManyDecimals, $"A percentage has at most 4 decimals; {Value.GetRawText()} has more.");
+        if (Number() is not { } number)
+            return null;
+        if (number is < 0 or > 100)
+            Fault(ProblemCode.OutOfRange, $"A percentage from 0 to 100 is expected here, not {Value.GetRawText()}.");
+        else if (Pricing.Percent.From(number) is { } percent)
+            return percent;
+        else
+            Fault(ProblemCode.TooManyDecimals, $"A percentage has at most 4 decimals; {Value.GetRawText()} has more.");
         return null;
     }
 
     /// <summary>A moment: ISO 8601 with offset, within the years that are counted with.</summary>
     public Instant? Moment()
     {
-        if (Text() is not { } text) return null;
-        if (OffsetDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out var moment) || WithoutSeconds.Parse(text).TryGetValue(default, out moment))
+        if (Text() is not { } text)
+            return null;
+        if (
+            OffsetDateTimePattern.ExtendedIso.Parse(text).TryGetValue(default, out var moment)
+            || WithoutSeconds.Parse(text).TryGetValue(default, out moment)
+        )
             return IsWithin(moment.Year) ? moment.ToInstant() : null;
         Fault(ProblemCode.NotAnInstant, $"'{text}' is not a moment. Write date, time and offset, such as 2027-03-05T10:00:00+01:00.");
         return null;
@@ -153,8 +191,10 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>A local date and time: ISO 8601 without offset.</summary>
     public LocalDateTime? LocalTime()
     {
-        if (Text() is not { } text) return null;
-        if (LocalTimes.Read(text) is { } local) return IsWithin(local.Year) ? local : null;
+        if (Text() is not { } text)
+            return null;
+        if (LocalTimes.Read(text) is { } local)
+            return IsWithin(local.Year) ? local : null;
         Fault(ProblemCode.NotALocalTime, $"'{text}' is not a local date and time. Write it such as 2027-03-01T00:00, without an offset.");
         return null;
     }
@@ -162,15 +202,18 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
     /// <summary>A day: ISO 8601, such as 2027-03-31.</summary>
     public LocalDate? Day()
     {
-        if (Text() is not { } text) return null;
-        if (LocalDatePattern.Iso.Parse(text).TryGetValue(default, out var day)) return IsWithin(day.Year) ? day : null;
+        if (Text() is not { } text)
+            return null;
+        if (LocalDatePattern.Iso.Parse(text).TryGetValue(default, out var day))
+            return IsWithin(day.Year) ? day : null;
         Fault(ProblemCode.NotALocalTime, $"'{text}' is not a day. Write it such as 2027-03-31.");
         return null;
     }
 
     private bool IsWithin(int year)
     {
-        if (year is >= Window.FirstYear and <= Window.LastYear) return true;
+        if (year is >= Window.FirstYear and <= Window.LastYear)
+            return true;
         Fault(ProblemCode.OutOfRange, $"A year from {Window.FirstYear} to {Window.LastYear} is expected here, not {year}.");
         return false;
     }
@@ -185,24 +228,33 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
         }
 
         var written = Value.GetRawText();
-        if (written.Length <= 28 && decimal.TryParse(written, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && (number != 0 || !written.AsSpan().ContainsAnyInRange('1', '9')))
+        if (
+            written.Length <= 28
+            && decimal.TryParse(written, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
+            && (number != 0 || !written.AsSpan().ContainsAnyInRange('1', '9'))
+        )
             return number;
         var small = written.Contains('.', StringComparison.Ordinal) || written.Contains("e-", StringComparison.OrdinalIgnoreCase);
-        if (small) Fault(ProblemCode.TooManyDecimals, "This number has more decimals than are of use here.");
-        else Fault(ProblemCode.OutOfRange, "This number is too large.");
+        if (small)
+            Fault(ProblemCode.TooManyDecimals, "This number has more decimals than are of use here.");
+        else
+            Fault(ProblemCode.OutOfRange, "This number is too large.");
         return null;
     }
 
     /// <summary>What the value is, in words.</summary>
-    internal string Kind => Value.ValueKind switch
-    {
-        JsonValueKind.Object => "an object",
-        JsonValueKind.Array => "a list",
-        JsonValueKind.String => WholeText.Of(Value.GetString) is { } text ? $"the text '{(text.Length > 40 ? text[..40] + "…" : text)}'" : "a text",
-        JsonValueKind.Number => "a number",
-        JsonValueKind.True or JsonValueKind.False => "true or false",
-        _ => "nothing",
-    };
+    internal string Kind =>
+        Value.ValueKind switch
+        {
+            JsonValueKind.Object => "an object",
+            JsonValueKind.Array => "a list",
+            JsonValueKind.String => WholeText.Of(Value.GetString) is { } text
+                ? $"the text '{(text.Length > 40 ? text[..40] + "…" : text)}'"
+                : "a text",
+            JsonValueKind.Number => "a number",
+            JsonValueKind.True or JsonValueKind.False => "true or false",
+            _ => "nothing",
+        };
 
     private IEnumerable<(string Name, Node Node)> Entries()
     {
@@ -217,8 +269,10 @@ internal sealed record Node(JsonElement Value, Pointer At, ProblemList Problems)
             }
 
             var node = new Node(member.Value, At.Member(name, position++), Problems);
-            if (seen.Add(name)) yield return (name, node);
-            else node.Fault(ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one.");
+            if (seen.Add(name))
+                yield return (name, node);
+            else
+                node.Fault(ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one.");
         }
     }
 }
@@ -251,7 +305,8 @@ internal sealed class Members(Node of)
     /// <summary>A member that must be there.</summary>
     public Node? Required(string name)
     {
-        if (this[name] is { } node) return node;
+        if (this[name] is { } node)
+            return node;
         of.Problems.Add(of.At.Absent(name), ProblemCode.Missing, $"'{name}' is missing here.");
         return null;
     }
@@ -259,6 +314,7 @@ internal sealed class Members(Node of)
     /// <summary>Refuses members that mean something, but not here.</summary>
     public void NotAllowed(string why, params ReadOnlySpan<string> names)
     {
-        foreach (var name in names) this[name]?.Fault(ProblemCode.NotAllowed, $"'{name}' is not allowed here: {why}.");
+        foreach (var name in names)
+            this[name]?.Fault(ProblemCode.NotAllowed, $"'{name}' is not allowed here: {why}.");
     }
 }

@@ -23,10 +23,14 @@ public sealed record Pointer(Pointer? Parent, string Step, int Position) : IComp
     /// <inheritdoc/>
     public int CompareTo(Pointer? other)
     {
-        if (other is null) return 1;
-        if (Depth > other.Depth) return Parent!.CompareTo(other) is not 0 and var up ? up : 1;
-        if (Depth < other.Depth) return -other.CompareTo(this);
-        if (Parent is null) return 0;
+        if (other is null)
+            return 1;
+        if (Depth > other.Depth)
+            return Parent!.CompareTo(other) is not 0 and var up ? up : 1;
+        if (Depth < other.Depth)
+            return -other.CompareTo(this);
+        if (Parent is null)
+            return 0;
         return Parent.CompareTo(other.Parent) is not 0 and var above ? above : Position.CompareTo(other.Position);
     }
 
@@ -34,7 +38,8 @@ public sealed record Pointer(Pointer? Parent, string Step, int Position) : IComp
     public override string ToString() => Parent is null ? "" : $"{Parent}/{Escaped(Step)}";
 
     /// <summary>A step as it stands in a pointer.</summary>
-    public static string Escaped(string step) => step.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
+    public static string Escaped(string step) =>
+        step.Replace("~", "~0", StringComparison.Ordinal).Replace("/", "~1", StringComparison.Ordinal);
 }
 
 /// <summary>The problems found in one document.</summary>

@@ -59,5 +59,6 @@ public static class ProblemCode
 #pragma warning restore CS1591
 
     /// <summary>All of them.</summary>
-    public static IReadOnlyList<string> All { get; } = [.. typeof(ProblemCode).GetFields().Where(field => field.IsLiteral).Select(field => (string)field.GetRawConstantValue()!)];
+    public static IReadOnlyList<string> All { get; } =
+    [.. typeof(ProblemCode).GetFields().Where(field => field.IsLiteral).Select(field => (string)field.GetRawConstantValue()!)];
 }

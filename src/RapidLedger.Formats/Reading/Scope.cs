@@ -23,7 +23,9 @@ internal sealed record Scope
     /// <summary>The zone of local times; null if it could not be read.</summary>
     public NodaTime.DateTimeZone? Zone { get; init; }
 
-    /// <summary>Where conditions stand that look at what other promotions leave: whether they may is told once the rewards are read.</summary>
+    /// <summary>
+    /// Where conditions stand that look at what other promotions leave: whether they may is told once the rewards are read.
+    /// </summary>
     public List<Node>? After { get; init; }
 
     /// <summary>Whether a condition here may look at what other promotions leave.</summary>
@@ -49,10 +51,14 @@ internal sealed record Scope
     /// <summary>An amount: a text in the base currency, or an object by currency.</summary>
     public Amount? Amount(Node node)
     {
-        if (node.Value.ValueKind == System.Text.Json.JsonValueKind.String) return Minor(node, Base) is { } inBase ? Usable(node, Pricing.Amount.In(Base ?? AnyCurrency, inBase)) : null;
+        if (node.Value.ValueKind == System.Text.Json.JsonValueKind.String)
+            return Minor(node, Base) is { } inBase ? Usable(node, Pricing.Amount.In(Base ?? AnyCurrency, inBase)) : null;
         if (node.Value.ValueKind != System.Text.Json.JsonValueKind.Object)
         {
-            node.Fault(ProblemCode.WrongType, $"An amount is written as a text, such as \"12.50\", or as an object by currency, not as {node.Kind}.");
+            node.Fault(
+                ProblemCode.WrongType,
+                $"An amount is written as a text, such as \"12.50\", or as an object by currency, not as {node.Kind}."
+            );
             return null;
         }
 
@@ -60,11 +66,14 @@ internal sealed record Scope
         var before = node.Problems.Count;
         foreach (var (name, value) in node.Dictionary()!)
         {
-            if (Currency.Find(name) is not { } currency) value.Fault(ProblemCode.UnknownCurrency, $"'{name}' is not a currency of ISO 4217.");
-            else if (Minor(value, currency) is { } minor) named.Add(new(currency, minor));
+            if (Currency.Find(name) is not { } currency)
+                value.Fault(ProblemCode.UnknownCurrency, $"'{name}' is not a currency of ISO 4217.");
+            else if (Minor(value, currency) is { } minor)
+                named.Add(new(currency, minor));
         }
 
-        if (node.Problems.Count > before) return null;
+        if (node.Problems.Count > before)
+            return null;
         if (Base is not null && Paid is not null && !named.Exists(entry => entry.Currency == Base || entry.Currency == Paid))
         {
             node.Fault(ProblemCode.CurrencyMissing, $"This amount says nothing in {Base}{(Paid == Base ? "" : $" or {Paid}")}. Add it.");
@@ -77,7 +86,8 @@ internal sealed record Scope
     /// <summary>A language by its tag (BCP 47).</summary>
     public static string? ReadLanguage(Node node)
     {
-        if (node.Text() is not { } tag || Language.IsTag(tag)) return node.Value.ValueKind == System.Text.Json.JsonValueKind.String ? node.Text() : null;
+        if (node.Text() is not { } tag || Language.IsTag(tag))
+            return node.Value.ValueKind == System.Text.Json.JsonValueKind.String ? node.Text() : null;
         node.Fault(ProblemCode.UnknownValue, $"'{tag}' is not a language tag of BCP 47. Write en, de or de-AT, say.");
         return null;
     }
@@ -90,9 +100,15 @@ internal sealed record Scope
     {
         foreach (var currency in Others)
         {
-            if (Store is null || !(amount.For(currency, Store) > Magnitudes.Most)) continue;
-            if (TooMuch is { } tell) tell(node, currency);
-            else node.Fault(ProblemCode.OutOfRange, $"In {currency} this comes to more than can be counted. Lower it, or name an amount for {currency}.");
+            if (Store is null || !(amount.For(currency, Store) > Magnitudes.Most))
+                continue;
+            if (TooMuch is { } tell)
+                tell(node, currency);
+            else
+                node.Fault(
+                    ProblemCode.OutOfRange,
+                    $"In {currency} this comes to more than can be counted. Lower it, or name an amount for {currency}."
+                );
             return null;
         }
 
@@ -111,7 +127,8 @@ internal sealed record Scope
             return null;
         }
 
-        if (node.Text() is not { } text) return null;
+        if (node.Text() is not { } text)
+            return null;
         var in_ = currency ?? AnyCurrency;
         switch (in_.Read(text, out var minor))
         {
@@ -122,7 +139,8 @@ internal sealed record Scope
                 return null;
             case AmountFault.TooManyDecimals:
                 // With the base currency unknown, its decimals are too; that has been reported where it is named.
-                if (currency is not null) node.Fault(ProblemCode.TooManyDecimals, $"'{text}' has more decimals than {currency} has ({currency.Exponent}).");
+                if (currency is not null)
+                    node.Fault(ProblemCode.TooManyDecimals, $"'{text}' has more decimals than {currency} has ({currency.Exponent}).");
                 return null;
             case AmountFault.OutOfRange:
                 node.Fault(ProblemCode.OutOfRange, $"'{text}' is more than can be handled ({in_.Write(Currency.Greatest)}).");
@@ -136,8 +154,10 @@ internal sealed record Scope
     /// <summary>A place.</summary>
     public static Place? ReadPlace(Node node)
     {
-        if (node.Text() is not { } text) return null;
-        if (Place.Find(text) is { } place) return place;
+        if (node.Text() is not { } text)
+            return null;
+        if (Place.Find(text) is { } place)
+            return place;
         node.Fault(ProblemCode.UnknownPlace, $"'{text}' is not a country of ISO 3166-1 or a subdivision of ISO 3166-2. Write DE or ES-CN.");
         return null;
     }
@@ -145,8 +165,10 @@ internal sealed record Scope
     /// <summary>A currency.</summary>
     public static Currency? ReadCurrency(Node node)
     {
-        if (node.Text() is not { } text) return null;
-        if (Currency.Find(text) is { } currency) return currency;
+        if (node.Text() is not { } text)
+            return null;
+        if (Currency.Find(text) is { } currency)
+            return currency;
         node.Fault(ProblemCode.UnknownCurrency, $"'{text}' is not a currency of ISO 4217. Write EUR, GBP, JPY.");
         return null;
     }
@@ -169,7 +191,8 @@ internal sealed record Known(IReadOnlySet<string>? Names, string What, string Co
     /// <summary>Reports a name that is not known.</summary>
     public bool Check(string name, Node node)
     {
-        if (Names?.Contains(name) ?? true) return true;
+        if (Names?.Contains(name) ?? true)
+            return true;
         node.Fault(Code, $"There is no {What} '{name}'.");
         return false;
     }

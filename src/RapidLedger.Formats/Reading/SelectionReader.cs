@@ -8,8 +8,11 @@ internal static class SelectionReader
     /// <summary>A selection.</summary>
     public static Selection? Read(Node node, Scope scope)
     {
-        if (node.Object("in", "out", "fullPriceOnly", "priceFrom", "priceTo") is not { } members) return null;
-        var taken = members.Required("in")?.Array(term => ReadTerm(term, scope), orEmpty: false, whenEmpty: "Nothing is chosen yet: take in some items, or every item.");
+        if (node.Object("in", "out", "fullPriceOnly", "priceFrom", "priceTo") is not { } members)
+            return null;
+        var taken = members
+            .Required("in")
+            ?.Array(term => ReadTerm(term, scope), orEmpty: false, whenEmpty: "Nothing is chosen yet: take in some items, or every item.");
         var left = members["out"]?.Array(term => ReadTerm(term, scope)) ?? [];
         var fullPrice = members["fullPriceOnly"]?.Flag() ?? false;
         var from = members["priceFrom"] is { } least ? scope.Amount(least) : null;
@@ -18,18 +21,20 @@ internal static class SelectionReader
     }
 
     /// <summary>How a price comes down.</summary>
-    public static Take? ReadTake(Node node, Scope scope) => node.One("percent", "amount", "price") switch
-    {
-        ("percent", var percent) => percent.Percent() is { } value ? new Take.Percentage(value) : null,
-        ("amount", var amount) => scope.Amount(amount) is { } value ? new Take.Off(value) : null,
-        ("price", var price) => scope.Amount(price) is { } value ? new Take.To(value) : null,
-        _ => null,
-    };
+    public static Take? ReadTake(Node node, Scope scope) =>
+        node.One("percent", "amount", "price") switch
+        {
+            ("percent", var percent) => percent.Percent() is { } value ? new Take.Percentage(value) : null,
+            ("amount", var amount) => scope.Amount(amount) is { } value ? new Take.Off(value) : null,
+            ("price", var price) => scope.Amount(price) is { } value ? new Take.To(value) : null,
+            _ => null,
+        };
 
     /// <summary>Places taken in and left out.</summary>
     public static Places? ReadPlaces(Node node)
     {
-        if (node.Object("in", "out") is not { } members) return null;
+        if (node.Object("in", "out") is not { } members)
+            return null;
         var taken = members["in"]?.Array(Scope.ReadPlace, orEmpty: false);
         var left = members["out"]?.Array(Scope.ReadPlace) ?? [];
         return new(taken?.ToEquatableArray(), left.ToEquatableArray());
@@ -40,7 +45,8 @@ internal static class SelectionReader
         switch (node.One("all", "category", "brand", "product", "sku", "tag"))
         {
             case ("all", var all):
-                if (all.Flag() == false) all.Fault(ProblemCode.UnknownValue, "Everything is said by true; to leave it out, take the term away.");
+                if (all.Flag() == false)
+                    all.Fault(ProblemCode.UnknownValue, "Everything is said by true; to leave it out, take the term away.");
                 return new Term.All();
             case ("category", var category):
                 return scope.Categories.Read(category) is { } id ? new Term.InCategory(id) : null;

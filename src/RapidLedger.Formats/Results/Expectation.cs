@@ -28,13 +28,20 @@ public static class Expectation
         {
             case (JsonValueKind.Object, JsonValueKind.Object):
                 foreach (var member in expected.EnumerateObject())
-                    Compare(member.Value, actual.TryGetProperty(member.Name, out var value) ? value : null, $"{at}/{member.Name}", differences);
+                    Compare(
+                        member.Value,
+                        actual.TryGetProperty(member.Name, out var value) ? value : null,
+                        $"{at}/{member.Name}",
+                        differences
+                    );
                 break;
             case (JsonValueKind.Array, JsonValueKind.Array) when expected.GetArrayLength() == actual.GetArrayLength():
-                for (var i = 0; i < expected.GetArrayLength(); i++) Compare(expected[i], actual[i], $"{at}/{i}", differences);
+                for (var i = 0; i < expected.GetArrayLength(); i++)
+                    Compare(expected[i], actual[i], $"{at}/{i}", differences);
                 break;
             default:
-                if (!JsonElement.DeepEquals(expected, actual)) differences.Add($"{at}: expected {Short(expected)}, is {Short(actual)}");
+                if (!JsonElement.DeepEquals(expected, actual))
+                    differences.Add($"{at}: expected {Short(expected)}, is {Short(actual)}");
                 break;
         }
     }

@@ -20,27 +20,29 @@ public static class ResultWriter
     public static byte[] Write(PricedCart priced) => Document(writer => Write(writer, priced));
 
     /// <summary>Problems as UTF-8 JSON: <c>{"problems": […]}</c>.</summary>
-    public static byte[] Write(IReadOnlyList<Problem> problems) => Document(writer =>
-    {
-        writer.WriteStartObject();
-        writer.WriteStartArray("problems");
-        foreach (var problem in problems)
+    public static byte[] Write(IReadOnlyList<Problem> problems) =>
+        Document(writer =>
         {
             writer.WriteStartObject();
-            writer.WriteString("at", problem.At);
-            writer.WriteString("code", problem.Code);
-            writer.WriteString("message", problem.Message);
-            writer.WriteEndObject();
-        }
+            writer.WriteStartArray("problems");
+            foreach (var problem in problems)
+            {
+                writer.WriteStartObject();
+                writer.WriteString("at", problem.At);
+                writer.WriteString("code", problem.Code);
+                writer.WriteString("message", problem.Message);
+                writer.WriteEndObject();
+            }
 
-        writer.WriteEndArray();
-        writer.WriteEndObject();
-    });
+            writer.WriteEndArray();
+            writer.WriteEndObject();
+        });
 
     private static byte[] Document(Action<Utf8JsonWriter> write)
     {
         var buffer = new System.Buffers.ArrayBufferWriter<byte>();
-        using (var writer = new Utf8JsonWriter(buffer, Options)) write(writer);
+        using (var writer = new Utf8JsonWriter(buffer, Options))
+            write(writer);
         return buffer.WrittenSpan.ToArray();
     }
 
@@ -48,8 +50,10 @@ public static class ResultWriter
     {
         void Amount(string name, long? minor)
         {
-            if (minor is { } known) writer.WriteString(name, priced.Currency.Write(known));
-            else writer.WriteNull(name);
+            if (minor is { } known)
+                writer.WriteString(name, priced.Currency.Write(known));
+            else
+                writer.WriteNull(name);
         }
 
         void List<T>(string name, IEnumerable<T> items, Action<T> write)
@@ -104,30 +108,36 @@ public static class ResultWriter
                 {
                     writer.WriteStartObject("toPick");
                     writer.WriteStartArray("skus");
-                    foreach (var sku in toPick.Skus) writer.WriteStringValue(sku);
+                    foreach (var sku in toPick.Skus)
+                        writer.WriteStringValue(sku);
                     writer.WriteEndArray();
                     writer.WriteNumber("units", toPick.Units);
                     writer.WriteEndObject();
                 }
 
-                if (outcome.GiftOut) writer.WriteBoolean("giftOut", true);
+                if (outcome.GiftOut)
+                    writer.WriteBoolean("giftOut", true);
                 writer.WriteString("shopper", forShopper.Tell(outcome));
                 return;
             }
 
             writer.WriteString("reason", reason.Code);
             writer.WriteString("message", wording.Say(reason, priced.Cart.At));
-            if (reason is not Reason.CannotMeet(var blocking, _, _)) return;
+            if (reason is not Reason.CannotMeet(var blocking, _, _))
+                return;
             writer.WriteStartArray("blockedBy");
-            foreach (var promotion in blocking) writer.WriteStringValue(promotion.Id);
+            foreach (var promotion in blocking)
+                writer.WriteStringValue(promotion.Id);
             writer.WriteEndArray();
         });
         List("codes", priced.Codes, code =>
         {
             writer.WriteString("code", code.Code);
             writer.WriteString("status", code.Status);
-            if (code.Promotion is { } promotion) writer.WriteString("promotion", promotion.Id);
-            if (code.Batch is not null && code.Paid is { } paid) Amount("amount", paid);
+            if (code.Promotion is { } promotion)
+                writer.WriteString("promotion", promotion.Id);
+            if (code.Batch is not null && code.Paid is { } paid)
+                Amount("amount", paid);
             writer.WriteString("shopper", forShopper.Tell(code));
         });
         var totals = priced.Totals;
@@ -147,7 +157,8 @@ public static class ResultWriter
         Amount("contribution", totals.Contribution);
         Amount("saving", totals.Saving);
         writer.WriteNumber("points", totals.Points);
-        if (totals.ShippingUnavailable) writer.WriteBoolean("shippingUnavailable", true);
+        if (totals.ShippingUnavailable)
+            writer.WriteBoolean("shippingUnavailable", true);
         writer.WriteEndObject();
         List("taxes", priced.Taxes, tax =>
         {
@@ -157,12 +168,15 @@ public static class ResultWriter
             Amount("tax", tax.Tax);
         });
         writer.WriteBoolean("proved", priced.Proved);
-        if (priced.Gap is { } gap) Amount("gap", gap);
+        if (priced.Gap is { } gap)
+            Amount("gap", gap);
         List("nudges", priced.Nudges, nudge =>
         {
             writer.WriteString("promotion", nudge.Promotion.Id);
-            if (nudge.Measure == Measure.Spend) Amount("spend", nudge.Missing);
-            else writer.WriteNumber("units", nudge.Missing);
+            if (nudge.Measure == Measure.Spend)
+                Amount("spend", nudge.Missing);
+            else
+                writer.WriteNumber("units", nudge.Missing);
             List("add", nudge.Add, line =>
             {
                 writer.WriteString("sku", line.Sku);
@@ -176,8 +190,10 @@ public static class ResultWriter
         {
             void Figure(string name, long figure)
             {
-                if (progress.Measure == Measure.Spend) Amount(name, figure);
-                else writer.WriteNumber(name, figure);
+                if (progress.Measure == Measure.Spend)
+                    Amount(name, figure);
+                else
+                    writer.WriteNumber(name, figure);
             }
 
             writer.WriteString("promotion", progress.Promotion.Id);

@@ -23,25 +23,30 @@ public static class StoreResult
         {
             ["currency"] = priced.Currency.Code,
             ["lines"] = List(priced.Lines, line => new()
-            {
-                ["sku"] = line.Sku,
-                ["name"] = wording.Item(line.Sku),
-                ["quantity"] = line.Quantity,
-                ["regular"] = Money(line.Regular),
-                ["goods"] = Money(line.Goods),
-                ["net"] = Money(line.Net),
-                ["parts"] = List(line.Parts, part => new() { ["promotion"] = part.Promotion.Id, ["label"] = wording.Label(part.Promotion), ["amount"] = Money(part.Amount) }),
-            }),
+                {
+                    ["sku"] = line.Sku,
+                    ["name"] = wording.Item(line.Sku),
+                    ["quantity"] = line.Quantity,
+                    ["regular"] = Money(line.Regular),
+                    ["goods"] = Money(line.Goods),
+                    ["net"] = Money(line.Net),
+                    ["parts"] = List(line.Parts, part => new()
+                        {
+                            ["promotion"] = part.Promotion.Id,
+                            ["label"] = wording.Label(part.Promotion),
+                            ["amount"] = Money(part.Amount),
+                        }),
+                }),
             ["gifts"] = List(priced.Gifts, gift => new()
-            {
-                ["promotion"] = gift.Promotion.Id,
-                ["label"] = wording.Label(gift.Promotion),
-                ["sku"] = gift.Sku,
-                ["name"] = wording.Item(gift.Sku),
-                ["quantity"] = gift.Quantity,
-                ["value"] = Money(gift.Value),
-                ["net"] = Money(gift.Net),
-            }),
+                {
+                    ["promotion"] = gift.Promotion.Id,
+                    ["label"] = wording.Label(gift.Promotion),
+                    ["sku"] = gift.Sku,
+                    ["name"] = wording.Item(gift.Sku),
+                    ["quantity"] = gift.Quantity,
+                    ["value"] = Money(gift.Value),
+                    ["net"] = Money(gift.Net),
+                }),
             ["promotions"] = List(priced.Applied, outcome =>
             {
                 var told = new JsonObject
@@ -51,20 +56,44 @@ public static class StoreResult
                     ["shopper"] = wording.Tell(outcome),
                     ["amount"] = Money(outcome.Amount),
                     ["units"] = outcome.Units,
-                    ["from"] = outcome.Promotion.Rewards is [Markdown] ? "goods" : outcome.Promotion.Card is not null ? "credit" : "order",
+                    ["from"] =
+                        outcome.Promotion.Rewards is [Markdown] ? "goods"
+                        : outcome.Promotion.Card is not null ? "credit"
+                        : "order",
                 };
                 if (outcome.ToPick is { } toPick)
-                    told["toPick"] = new JsonObject { ["units"] = toPick.Units, ["items"] = List(toPick.Skus, sku => new() { ["sku"] = sku, ["name"] = wording.Item(sku) }) };
-                if (outcome.GiftOut) told["giftOut"] = true;
+                    told["toPick"] = new JsonObject
+                    {
+                        ["units"] = toPick.Units,
+                        ["items"] = List(toPick.Skus, sku => new() { ["sku"] = sku, ["name"] = wording.Item(sku) }),
+                    };
+                if (outcome.GiftOut)
+                    told["giftOut"] = true;
                 return told;
             }),
-            ["codes"] = List(priced.Codes, code =>
-            {
-                var told = new JsonObject { ["code"] = code.Code, ["status"] = code.Status, ["shopper"] = wording.Tell(code) };
-                if (code is { Reason: null, Promotion: { } promotion }) told["promotion"] = promotion.Id;
-                if (code.Paid is { } paid) told["amount"] = Money(paid);
-                return told;
-            }, (withheld ?? []).Select(code => new JsonObject { ["code"] = code, ["status"] = "tooMany", ["shopper"] = wording.TellTooMany() })),
+            ["codes"] = List(
+                priced.Codes,
+                code =>
+                {
+                    var told = new JsonObject
+                    {
+                        ["code"] = code.Code,
+                        ["status"] = code.Status,
+                        ["shopper"] = wording.Tell(code),
+                    };
+                    if (code is { Reason: null, Promotion: { } promotion })
+                        told["promotion"] = promotion.Id;
+                    if (code.Paid is { } paid)
+                        told["amount"] = Money(paid);
+                    return told;
+                },
+                (withheld ?? []).Select(code => new JsonObject
+                {
+                    ["code"] = code,
+                    ["status"] = "tooMany",
+                    ["shopper"] = wording.TellTooMany(),
+                })
+            ),
             ["totals"] = new JsonObject
             {
                 ["regular"] = Money(totals.Regular),
@@ -82,26 +111,46 @@ public static class StoreResult
                 ["points"] = totals.Points,
                 ["shippingUnavailable"] = totals.ShippingUnavailable,
             },
-            ["taxes"] = List(priced.Taxes, tax => new() { ["class"] = tax.Class, ["percent"] = tax.Percent.Value, ["base"] = Money(tax.Base), ["tax"] = Money(tax.Tax) }),
+            ["taxes"] = List(priced.Taxes, tax => new()
+                {
+                    ["class"] = tax.Class,
+                    ["percent"] = tax.Percent.Value,
+                    ["base"] = Money(tax.Base),
+                    ["tax"] = Money(tax.Tax),
+                }),
             ["proved"] = priced.Proved,
-            ["nudges"] = List((isOrder ? [] : priced.Nudges).Where(nudge => nudge.Promotion.Trigger is null or { IsAutomatic: true }), nudge => new()
-            {
-                ["promotion"] = nudge.Promotion.Id,
-                ["label"] = wording.Label(nudge.Promotion),
-                ["shopper"] = wording.Tell(nudge),
-                ["saves"] = Money(nudge.Saves),
-                ["measure"] = nudge.Measure == Measure.Spend ? "spend" : "quantity",
-                ["missing"] = nudge.Measure == Measure.Spend ? Money(nudge.Missing) : nudge.Missing,
-                ["add"] = List(nudge.Add, line => new() { ["sku"] = line.Sku, ["name"] = wording.Item(line.Sku), ["quantity"] = line.Quantity }),
-            }),
+            ["nudges"] = List(
+                (isOrder ? [] : priced.Nudges).Where(nudge => nudge.Promotion.Trigger is null or { IsAutomatic: true }),
+                nudge =>
+                    new()
+                    {
+                        ["promotion"] = nudge.Promotion.Id,
+                        ["label"] = wording.Label(nudge.Promotion),
+                        ["shopper"] = wording.Tell(nudge),
+                        ["saves"] = Money(nudge.Saves),
+                        ["measure"] = nudge.Measure == Measure.Spend ? "spend" : "quantity",
+                        ["missing"] = nudge.Measure == Measure.Spend ? Money(nudge.Missing) : nudge.Missing,
+                        ["add"] = List(nudge.Add, line => new()
+                            {
+                                ["sku"] = line.Sku,
+                                ["name"] = wording.Item(line.Sku),
+                                ["quantity"] = line.Quantity,
+                            }),
+                    }
+            ),
             ["progress"] = List(isOrder ? [] : priced.Progress, progress => new()
-            {
-                ["promotion"] = progress.Promotion.Id,
-                ["label"] = wording.Label(progress.Promotion),
-                ["measure"] = progress.Measure == Measure.Spend ? "spend" : "quantity",
-                ["at"] = Figure(progress, progress.At),
-                ["steps"] = List(progress.Steps, step => new() { ["from"] = Figure(progress, step.From), ["reached"] = step.Reached, ["shopper"] = progress.Tell(step, wording) }),
-            }),
+                {
+                    ["promotion"] = progress.Promotion.Id,
+                    ["label"] = wording.Label(progress.Promotion),
+                    ["measure"] = progress.Measure == Measure.Spend ? "spend" : "quantity",
+                    ["at"] = Figure(progress, progress.At),
+                    ["steps"] = List(progress.Steps, step => new()
+                        {
+                            ["from"] = Figure(progress, step.From),
+                            ["reached"] = step.Reached,
+                            ["shopper"] = progress.Tell(step, wording),
+                        }),
+                }),
         };
         return result;
 
@@ -118,16 +167,24 @@ public static class StoreResult
             ["due"] = Money(priced.Totals.Due),
             ["credit"] = Money(priced.Totals.Credit),
             ["points"] = priced.Totals.Points,
-            ["gifts"] = List(priced.Gifts, gift => new() { ["promotion"] = gift.Promotion.Id, ["sku"] = gift.Sku, ["quantity"] = gift.Quantity, ["net"] = Money(gift.Net) }),
+            ["gifts"] = List(priced.Gifts, gift => new()
+                {
+                    ["promotion"] = gift.Promotion.Id,
+                    ["sku"] = gift.Sku,
+                    ["quantity"] = gift.Quantity,
+                    ["net"] = Money(gift.Net),
+                }),
             ["promotions"] = List(priced.Applied, outcome => new() { ["id"] = outcome.Promotion.Id, ["amount"] = Money(outcome.Amount) }),
             ["codes"] = List(priced.Codes.Where(code => code.Status == "applied"), code =>
             {
                 var told = new JsonObject { ["code"] = code.Code };
-                if (code.Paid is { } paid) told["amount"] = Money(paid);
+                if (code.Paid is { } paid)
+                    told["amount"] = Money(paid);
                 return told;
             }),
         };
     }
 
-    private static JsonArray List<T>(IEnumerable<T> items, Func<T, JsonObject> write, IEnumerable<JsonObject>? more = null) => new([.. items.Select(write), .. more ?? []]);
+    private static JsonArray List<T>(IEnumerable<T> items, Func<T, JsonObject> write, IEnumerable<JsonObject>? more = null) =>
+        new([.. items.Select(write), .. more ?? []]);
 }

@@ -7,7 +7,8 @@ internal static class PointsReader
 {
     public static Reward? Read(Node node, Scope scope)
     {
-        if (node.Object("kind", "fixed", "each", "points") is not { } members) return null;
+        if (node.Object("kind", "fixed", "each", "points") is not { } members)
+            return null;
         if ((members["fixed"] is null) == (members["each"] is null))
         {
             node.Fault(ProblemCode.ExactlyOne, "Points are fixed, or awarded for each amount: write 'fixed', or 'each' with 'points'.");

@@ -7,7 +7,12 @@ namespace RapidLedger.Formats;
 /// <param name="OnStep">Reads it where it stands on the step of a ladder; null: it may not.</param>
 /// <param name="OnBeyond">Whether it may stand on a step that takes from units by their places.</param>
 /// <param name="Alone">The problem if it stands beside others in one promotion; null: it may.</param>
-internal sealed record RewardForm(Func<Node, Scope, Reward?> Read, Func<Node, Scope, LadderReader.Place, Reward?>? OnStep = null, bool OnBeyond = false, (string Code, string Message)? Alone = null);
+internal sealed record RewardForm(
+    Func<Node, Scope, Reward?> Read,
+    Func<Node, Scope, LadderReader.Place, Reward?>? OnStep = null,
+    bool OnBeyond = false,
+    (string Code, string Message)? Alone = null
+);
 
 /// <summary>Reads a reward: one kind, one file in this folder, one line in the table.</summary>
 internal static class RewardReader
@@ -19,10 +24,16 @@ internal static class RewardReader
         Ladder = new(LadderReader.Read),
         Bundle = new(BundleReader.Read),
         Gift = new(GiftReader.Read, (node, scope, _) => GiftReader.Read(node, scope)),
-        Markdown = new(MarkdownReader.Read, Alone: (ProblemCode.MarkdownAlone, "A markdown stands alone in its promotion. Put the other rewards in one of their own.")),
+        Markdown = new(
+            MarkdownReader.Read,
+            Alone: (ProblemCode.MarkdownAlone, "A markdown stands alone in its promotion. Put the other rewards in one of their own.")
+        ),
         Shipping = new(ShippingReader.Read, (node, scope, _) => ShippingReader.Read(node, scope)),
         Points = new(PointsReader.Read, (node, scope, _) => PointsReader.Read(node, scope)),
-        Credit = new(CreditReader.Read, Alone: (ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.")),
+        Credit = new(
+            CreditReader.Read,
+            Alone: (ProblemCode.CreditAlone, "A credit stands alone in its promotion. Put the other rewards in one of their own.")
+        ),
     }.ByName();
 
     /// <summary>Whether a kind may stand on the step of a ladder.</summary>
@@ -34,8 +45,10 @@ internal static class RewardReader
     /// <summary>How a reward is read; null, with a problem, if its kind is not known.</summary>
     public static RewardForm? FormOf(Node node)
     {
-        if (KindOf(node) is not { } kind) return null;
-        if (Kinds.TryGetValue(kind.Text()!, out var form)) return form;
+        if (KindOf(node) is not { } kind)
+            return null;
+        if (Kinds.TryGetValue(kind.Text()!, out var form))
+            return form;
         kind.Fault(ProblemCode.UnknownValue, $"'{kind.Text()}' is not a kind of reward. Known are: {string.Join(", ", Kinds.Keys)}.");
         return null;
     }
@@ -46,8 +59,11 @@ internal static class RewardReader
     /// <summary>The kind that a reward names, where it stands.</summary>
     public static Node? KindOf(Node node)
     {
-        if (node.Dictionary() is not { } members) return null;
-        foreach (var (name, member) in members) if (name == "kind") return member.Text() is null ? null : member;
+        if (node.Dictionary() is not { } members)
+            return null;
+        foreach (var (name, member) in members)
+            if (name == "kind")
+                return member.Text() is null ? null : member;
         node.Problems.Add(node.At.Absent("kind"), ProblemCode.Missing, "'kind' is missing here.");
         return null;
     }
@@ -57,7 +73,8 @@ internal static class RewardReader
     {
         if (node.Value.ValueKind == System.Text.Json.JsonValueKind.Object)
         {
-            if (node.Object("atMost") is not { } members) return null;
+            if (node.Object("atMost") is not { } members)
+                return null;
             return members.Required("atMost")?.Integer(1) is { } most ? new Repetition(most) : null;
         }
 

@@ -25,7 +25,8 @@ public sealed record Cart(
     EquatableArray<string> Codes = default,
     EquatableArray<Picks> Picks = default,
     string? GuestKey = null,
-    string? Language = null)
+    string? Language = null
+)
 {
     /// <summary>The channel of a cart that names none.</summary>
     public const string Web = "web";

@@ -34,8 +34,9 @@ public static class Countries
         + "VG British Virgin Islands; VI U.S. Virgin Islands; VN Vietnam; VU Vanuatu; WF Wallis & Futuna; WS Samoa; YE Yemen; YT Mayotte; ZA South Africa; "
         + "ZM Zambia; ZW Zimbabwe";
 
-    private static readonly FrozenDictionary<string, string> Names =
-        Written.Split("; ").ToFrozenDictionary(entry => entry[..2], entry => entry[3..], StringComparer.Ordinal);
+    private static readonly FrozenDictionary<string, string> Names = Written
+        .Split("; ")
+        .ToFrozenDictionary(entry => entry[..2], entry => entry[3..], StringComparer.Ordinal);
 
     /// <summary>The codes, in order.</summary>
     public static IEnumerable<string> Codes => Names.Keys.Order(StringComparer.Ordinal);

@@ -20,7 +20,9 @@ public sealed record Place(string Code)
     private static bool IsSubdivision(string code) =>
         code.Length is >= 4 and <= 6 && code[2] == '-' && code.AsSpan(3).IndexOfAnyExcept(LettersAndDigits) < 0;
 
-    private static readonly System.Buffers.SearchValues<char> LettersAndDigits = System.Buffers.SearchValues.Create("ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789");
+    private static readonly System.Buffers.SearchValues<char> LettersAndDigits = System.Buffers.SearchValues.Create(
+        "ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789"
+    );
 }
 
 /// <summary>A set of places: anywhere, or those of <paramref name="In"/>, without those of <paramref name="Out"/>.</summary>
@@ -31,13 +33,16 @@ public sealed record Places(EquatableArray<Place>? In, EquatableArray<Place> Out
     /// <summary>Whether a destination is one of them; no destination never is.</summary>
     public bool Hold(Place? destination)
     {
-        if (destination is null || (In is { } places && !AnyHolds(places, destination))) return false;
+        if (destination is null || (In is { } places && !AnyHolds(places, destination)))
+            return false;
         return !AnyHolds(Out, destination);
     }
 
     private static bool AnyHolds(EquatableArray<Place> places, Place destination)
     {
-        foreach (var place in places) if (place.Holds(destination)) return true;
+        foreach (var place in places)
+            if (place.Holds(destination))
+                return true;
         return false;
     }
 }

@@ -23,15 +23,19 @@ public sealed record Store(
     EquatableArray<ShippingMethod> Shipping = default,
     Tax? Tax = null,
     Percent? MarginFloor = null,
-    string? Language = null)
+    string? Language = null
+)
 {
     private static readonly Rate Same = new(1, 0);
 
     /// <summary>What one unit of the base currency buys, or null if it is not known.</summary>
     public Rate? RateTo(Currency currency)
     {
-        if (currency == Currency) return Same;
-        foreach (var entry in Rates) if (entry.Currency == currency) return entry.Rate;
+        if (currency == Currency)
+            return Same;
+        foreach (var entry in Rates)
+            if (entry.Currency == currency)
+                return entry.Rate;
         return null;
     }
 
@@ -44,6 +48,7 @@ public enum Policy
 {
     /// <summary>The choice that is worth most to the shopper.</summary>
     Best,
+
     /// <summary>In order of rank, each that adds something.</summary>
     Rank,
 }
@@ -63,7 +68,14 @@ public sealed record Family(string Name, bool OnePerCart = false);
 /// <param name="Places">Where it delivers; none: everywhere.</param>
 /// <param name="Bands">Prices by weight, ascending; one band without bound if the price does not depend on it.</param>
 /// <param name="Cost">What it costs the shop; none: unknown.</param>
-public sealed record ShippingMethod(string Id, string Name, string? Carrier, Places? Places, EquatableArray<WeightBand> Bands, Amount? Cost = null);
+public sealed record ShippingMethod(
+    string Id,
+    string Name,
+    string? Carrier,
+    Places? Places,
+    EquatableArray<WeightBand> Bands,
+    Amount? Cost = null
+);
 
 /// <summary>A price up to a weight.</summary>
 /// <param name="ToGrams">The greatest weight, included; none: any.</param>
@@ -81,8 +93,10 @@ public enum TaxMode
 {
     /// <summary>No tax.</summary>
     None,
+
     /// <summary>Prices hold it.</summary>
     Inclusive,
+
     /// <summary>It comes on top.</summary>
     Exclusive,
 }

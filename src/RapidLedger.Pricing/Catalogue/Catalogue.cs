@@ -26,7 +26,8 @@ public sealed record Product(
     string? Category = null,
     string? Brand = null,
     EquatableArray<string> Tags = default,
-    string? TaxClass = null);
+    string? TaxClass = null
+);
 
 /// <summary>What a shopper puts in the cart.</summary>
 /// <param name="Sku">The stock-keeping unit, unique in the catalogue.</param>
@@ -43,11 +44,13 @@ public sealed record Variant(
     Amount? Cost = null,
     long Grams = 0,
     long? Stock = null,
-    EquatableArray<VariantOption> Options = default)
+    EquatableArray<VariantOption> Options = default
+)
 {
     /// <summary>What is left of it, never below zero; null: without limit.</summary>
     /// <param name="left">What is left of the SKUs of which that is known better than by their <see cref="Stock"/>.</param>
-    public long? Free(IReadOnlyDictionary<string, long>? left) => left is not null && left.TryGetValue(Sku, out var free) ? Math.Max(0, free) : Stock;
+    public long? Free(IReadOnlyDictionary<string, long>? left) =>
+        left is not null && left.TryGetValue(Sku, out var free) ? Math.Max(0, free) : Stock;
 }
 
 /// <summary>One thing that tells a variant from the others: <c>size</c>, <c>L</c>.</summary>

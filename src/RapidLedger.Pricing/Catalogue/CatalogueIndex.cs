@@ -2,7 +2,9 @@ using System.Collections.Frozen;
 
 namespace RapidLedger.Pricing;
 
-/// <summary>A catalogue made ready for pricing: variants by number, the terms that hold each, prices by currency. Unchanging; safe from any thread.</summary>
+/// <summary>
+/// A catalogue made ready for pricing: variants by number, the terms that hold each, prices by currency. Unchanging; safe from any thread.
+/// </summary>
 public sealed class CatalogueIndex
 {
     private readonly FrozenDictionary<string, int> bySku;
@@ -29,27 +31,35 @@ public sealed class CatalogueIndex
         var numbers = new Dictionary<Term, int> { [new Term.All()] = Everything };
         int Number(Term term)
         {
-            if (!numbers.TryGetValue(term, out var number)) numbers.Add(term, number = Everything + numbers.Count);
+            if (!numbers.TryGetValue(term, out var number))
+                numbers.Add(term, number = Everything + numbers.Count);
             return number;
         }
 
         var above = new Dictionary<string, int[]>(StringComparer.Ordinal);
         int[] Above(string id)
         {
-            if (above.TryGetValue(id, out var chain)) return chain;
+            if (above.TryGetValue(id, out var chain))
+                return chain;
             var parent = Categories[id].Parent;
             return above[id] = [Number(new Term.InCategory(id)), .. parent is null ? [] : Above(parent)];
         }
 
-        foreach (var category in catalogue.Categories) Above(category.Id);
-        termsOfProduct = [.. catalogue.Products.Select(product => (int[])
+        foreach (var category in catalogue.Categories)
+            Above(category.Id);
+        termsOfProduct =
         [
-            Everything,
-            Number(new Term.OfProduct(product.Id)),
-            .. product.Category is { } category ? Above(category) : [],
-            .. product.Brand is { } brand ? [Number(new Term.OfBrand(brand))] : Array.Empty<int>(),
-            .. product.Tags.Select(tag => Number(new Term.Tagged(tag))),
-        ])];
+            .. catalogue.Products.Select(product =>
+                (int[])
+                    [
+                        Everything,
+                        Number(new Term.OfProduct(product.Id)),
+                        .. product.Category is { } category ? Above(category) : [],
+                        .. product.Brand is { } brand ? [Number(new Term.OfBrand(brand))] : Array.Empty<int>(),
+                        .. product.Tags.Select(tag => Number(new Term.Tagged(tag))),
+                    ]
+            ),
+        ];
         termNumbers = numbers.ToFrozenDictionary();
         currencies = [.. store.Currencies];
         prices = new PriceTable?[currencies.Length];
@@ -99,7 +109,9 @@ public sealed class CatalogueIndex
     {
         var test = new Compiler(this).Selection(selection);
         var view = new CartView(new(default, []), this);
-        return Enumerable.Range(0, Count).Where(number => test.Selects(view, number, view.Prices.Current(number), view.Prices.Regular(number)));
+        return Enumerable
+            .Range(0, Count)
+            .Where(number => test.Selects(view, number, view.Prices.Current(number), view.Prices.Regular(number)));
     }
 
     /// <summary>
@@ -115,7 +127,9 @@ public sealed class CatalogueIndex
     /// <summary>A price of a variant without the tax in it, at the first rate the store names for its class.</summary>
     public long WithoutTax(int number, long price)
     {
-        var rate = Store.Tax is { Mode: TaxMode.Inclusive } tax ? tax.Rates.FirstOrDefault(rate => rate.Class == ProductOf(number).TaxClass) : null;
+        var rate = Store.Tax is { Mode: TaxMode.Inclusive } tax
+            ? tax.Rates.FirstOrDefault(rate => rate.Class == ProductOf(number).TaxClass)
+            : null;
         return rate?.Percent.Without(price, Store.Rounding) ?? price;
     }
 
@@ -146,14 +160,18 @@ public sealed class CatalogueIndex
     {
         var number = NumberOf(currency);
         // Two threads may make the same table; either will do.
-        return number == prices.Length ? new(variants, currency, Store) : Volatile.Read(ref prices[number]) ?? (prices[number] = new(variants, currency, Store));
+        return number == prices.Length
+            ? new(variants, currency, Store)
+            : Volatile.Read(ref prices[number]) ?? (prices[number] = new(variants, currency, Store));
     }
 
     private int[][] VariantsByTerm(int terms)
     {
         var lists = Enumerable.Range(0, terms).Select(_ => new List<int>()).ToArray();
         for (var number = 0; number < variants.Length; number++)
-            foreach (var term in TermsOf(number)) if (lists[term - Everything] is var list && (list.Count == 0 || list[^1] != number)) list.Add(number);
+            foreach (var term in TermsOf(number))
+                if (lists[term - Everything] is var list && (list.Count == 0 || list[^1] != number))
+                    list.Add(number);
         return [.. lists.Select(list => list.ToArray())];
     }
 }
@@ -169,7 +187,10 @@ public sealed class PriceTable
     {
         Currency = currency;
         regular = [.. variants.Select(variant => variant.Regular.For(currency, store) ?? 0)];
-        reduced = [.. variants.Select((variant, number) => Math.Min(variant.Price?.For(currency, store) ?? regular[number], regular[number]))];
+        reduced =
+        [
+            .. variants.Select((variant, number) => Math.Min(variant.Price?.For(currency, store) ?? regular[number], regular[number])),
+        ];
         cost = [.. variants.Select(variant => variant.Cost?.For(currency, store) ?? -1)];
     }
 

@@ -11,21 +11,21 @@ public sealed record Selection(
     EquatableArray<Term> Out = default,
     bool FullPriceOnly = false,
     Amount? PriceFrom = null,
-    Amount? PriceTo = null)
+    Amount? PriceTo = null
+)
 {
     /// <summary>Every item.</summary>
     public static readonly Selection Everything = new([new Term.All()]);
 
     /// <summary>Whether it is the whole cart, without exception.</summary>
-    public bool IsEverything => Out.Count == 0 && !FullPriceOnly && PriceFrom is null && PriceTo is null && In.Any(term => term is Term.All);
+    public bool IsEverything =>
+        Out.Count == 0 && !FullPriceOnly && PriceFrom is null && PriceTo is null && In.Any(term => term is Term.All);
 }
 
 /// <summary>One term of a selection.</summary>
 public abstract record Term
 {
-    private Term()
-    {
-    }
+    private Term() { }
 
     /// <summary>Every item.</summary>
     public sealed record All : Term;

@@ -30,7 +30,8 @@ internal sealed class CartView
         for (var line = 0; line < variants.Length; line++)
         {
             var variant = catalogue.Find(lines[line].Sku);
-            if (variant < 0) throw new ArgumentException($"The catalogue holds no SKU '{lines[line].Sku}'.", nameof(cart));
+            if (variant < 0)
+                throw new ArgumentException($"The catalogue holds no SKU '{lines[line].Sku}'.", nameof(cart));
             variants[line] = variant;
             current[line] = prices.Current(variant);
             Grams += catalogue.Variant(variant).Grams * lines[line].Quantity;
@@ -39,7 +40,15 @@ internal sealed class CartView
 
     private CartView(CartView other, long[] current, Func<int, long> elsewhere)
     {
-        (Cart, Catalogue, Currency, CurrencyNumber, prices, variants, Grams) = (other.Cart, other.Catalogue, other.Currency, other.CurrencyNumber, other.prices, other.variants, other.Grams);
+        (Cart, Catalogue, Currency, CurrencyNumber, prices, variants, Grams) = (
+            other.Cart,
+            other.Catalogue,
+            other.Currency,
+            other.CurrencyNumber,
+            other.prices,
+            other.variants,
+            other.Grams
+        );
         (this.current, this.elsewhere) = (current, elsewhere);
         Left = other.Left;
     }
@@ -89,11 +98,13 @@ internal sealed class CartView
     public long UnitsOf(int variant)
     {
         var line = FirstLineOf(variant);
-        if (line < 0) return 0;
+        if (line < 0)
+            return 0;
         if (unitsByLine is null)
         {
             unitsByLine = new long[variants.Length];
-            for (var at = 0; at < variants.Length; at++) unitsByLine[FirstLineOf(variants[at])] += Quantity(at);
+            for (var at = 0; at < variants.Length; at++)
+                unitsByLine[FirstLineOf(variants[at])] += Quantity(at);
         }
 
         return unitsByLine[line];
@@ -102,7 +113,9 @@ internal sealed class CartView
     /// <summary>The variants picked from a promotion's gifts, one entry a unit, in the order picked.</summary>
     public int[] PicksOf(string promotion)
     {
-        foreach (var picks in Cart.Picks) if (picks.Promotion == promotion) return [.. picks.Skus.Select(Catalogue.Find)];
+        foreach (var picks in Cart.Picks)
+            if (picks.Promotion == promotion)
+                return [.. picks.Skus.Select(Catalogue.Find)];
         return [];
     }
 
@@ -112,7 +125,8 @@ internal sealed class CartView
     public CartView Marked(Func<int, long> priceInCart, Func<int, long> priceElsewhere)
     {
         var marked = new long[variants.Length];
-        for (var line = 0; line < marked.Length; line++) marked[line] = priceInCart(variants[line]);
+        for (var line = 0; line < marked.Length; line++)
+            marked[line] = priceInCart(variants[line]);
         // Asked for again and again, by gifts and by what could be added; from any thread, once the cart is priced.
         var known = new ConcurrentDictionary<int, long>();
         return new(this, marked, variant => known.GetOrAdd(variant, priceElsewhere));
@@ -120,11 +134,13 @@ internal sealed class CartView
 
     private int FirstLineOf(int variant)
     {
-        if (variants.Length <= FewLines) return Array.IndexOf(variants, variant);
+        if (variants.Length <= FewLines)
+            return Array.IndexOf(variants, variant);
         if (firstLines is null)
         {
             firstLines = new(variants.Length);
-            for (var line = 0; line < variants.Length; line++) firstLines.TryAdd(variants[line], line);
+            for (var line = 0; line < variants.Length; line++)
+                firstLines.TryAdd(variants[line], line);
         }
 
         return firstLines.GetValueOrDefault(variant, -1);

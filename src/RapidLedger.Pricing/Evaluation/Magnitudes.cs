@@ -5,12 +5,16 @@ public enum Magnitude
 {
     /// <summary>Regular prices.</summary>
     Regular,
+
     /// <summary>Costs.</summary>
     Cost,
+
     /// <summary>Weight.</summary>
     Grams,
+
     /// <summary>What a reward gives: gifts or points.</summary>
     Given,
+
     /// <summary>The charge for delivery, or its cost.</summary>
     Delivery,
 }
@@ -35,18 +39,24 @@ public static class Magnitudes
     public static TooMuch? FirstIn(CatalogueIndex catalogue, Cart cart, IReadOnlyList<Promotion> promotions)
     {
         var prices = catalogue.PricesIn(cart.Currency ?? catalogue.Store.Currency);
-        Int128 regular = 0, cost = 0, grams = 0;
+        Int128 regular = 0,
+            cost = 0,
+            grams = 0;
         for (var line = 0; line < cart.Lines.Count; line++)
         {
             var (variant, quantity) = (catalogue.Find(cart.Lines[line].Sku), cart.Lines[line].Quantity);
-            if ((regular += (Int128)prices.Regular(variant) * quantity) > Most) return new(Magnitude.Regular, line);
-            if ((cost += (Int128)(prices.Cost(variant) ?? 0) * quantity) > Most) return new(Magnitude.Cost, line);
-            if ((grams += (Int128)catalogue.Variant(variant).Grams * quantity) > Most) return new(Magnitude.Grams, line);
+            if ((regular += (Int128)prices.Regular(variant) * quantity) > Most)
+                return new(Magnitude.Regular, line);
+            if ((cost += (Int128)(prices.Cost(variant) ?? 0) * quantity) > Most)
+                return new(Magnitude.Cost, line);
+            if ((grams += (Int128)catalogue.Variant(variant).Grams * quantity) > Most)
+                return new(Magnitude.Grams, line);
         }
 
         var view = new CartView(cart, catalogue);
         var delivery = Delivery.Of(view);
-        if (delivery.Charge > Most || delivery.Cost > Most) return new(Magnitude.Delivery);
+        if (delivery.Charge > Most || delivery.Cost > Most)
+            return new(Magnitude.Delivery);
         var extent = CartExtent.Of(view).With(promotions);
         var reached = Reach.Nothing;
         for (var promotion = 0; promotion < promotions.Count; promotion++)
@@ -54,7 +64,8 @@ public static class Magnitudes
             for (var reward = 0; reward < promotions[promotion].Rewards.Count; reward++)
             {
                 reached += promotions[promotion].Rewards[reward].ReachIn(extent);
-                if (reached.IsTooMuch) return new(Magnitude.Given, -1, promotion, reward);
+                if (reached.IsTooMuch)
+                    return new(Magnitude.Given, -1, promotion, reward);
             }
         }
 

@@ -4,6 +4,7 @@ namespace RapidLedger.Pricing;
 public sealed class PricedCart
 {
     private readonly PricingStory story;
+
     // Worked out when first asked for; two threads that ask at once come to the same.
     private IReadOnlyList<Outcome>? outcomes;
     private IReadOnlyList<Outcome>? applied;
@@ -48,11 +49,15 @@ public sealed class PricedCart
     public IReadOnlyList<Outcome> Outcomes => outcomes ??= Explanation.Of(story, Worth);
 
     /// <summary>What became of those that applied, in order of application.</summary>
-    public IReadOnlyList<Outcome> Applied => applied ??=
-    [
-        .. (story.PricePass?.Outcomes() ?? []).Select(entry => entry.Outcome).Concat((story.Paid ?? []).Select(paid => paid.Outcome)).Where(outcome => outcome.Applied)
-            .Concat(story.Applied).OrderBy(outcome => outcome.Promotion, Promotion.Order),
-    ];
+    public IReadOnlyList<Outcome> Applied =>
+        applied ??= [
+            .. (story.PricePass?.Outcomes() ?? [])
+                .Select(entry => entry.Outcome)
+                .Concat((story.Paid ?? []).Select(paid => paid.Outcome))
+                .Where(outcome => outcome.Applied)
+                .Concat(story.Applied)
+                .OrderBy(outcome => outcome.Promotion, Promotion.Order),
+        ];
 
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes ??= StatusOfCodes();
@@ -66,7 +71,10 @@ public sealed class PricedCart
     /// <summary>How often a promotion had been used when the cart was priced, in all.</summary>
     public long UsesOf(string promotion) => story.Eligibility.Used.GetValueOrDefault(promotion, Usage.None).Total;
 
-    /// <summary>How far the cart is on the way to promotions that start by themselves, at most <see cref="Pricing.Progress.Most"/>. Worked out when asked for.</summary>
+    /// <summary>
+    /// How far the cart is on the way to promotions that start by themselves, at most <see cref="Pricing.Progress.Most"/>. Worked out when
+    /// asked for.
+    /// </summary>
     public IReadOnlyList<Progress> Progress => progress ??= Pricing.Progress.In(story);
 
     /// <summary>What an order of it uses up.</summary>
@@ -87,7 +95,8 @@ public sealed class PricedCart
     private Nearness Near => near ??= new(story, Worth);
 
     private long? NetWithoutTax =>
-        Lines.Aggregate((long?)0, (sum, line) => sum + line.Cost + line.Margin) + Gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Cost + gift.Margin);
+        Lines.Aggregate((long?)0, (sum, line) => sum + line.Cost + line.Margin)
+        + Gifts.Aggregate((long?)0, (sum, gift) => sum + gift.Cost + gift.Margin);
 
     /// <summary>The catalogue it was priced with.</summary>
     public CatalogueIndex Catalogue => story.Rulebook.Catalogue;
@@ -97,8 +106,12 @@ public sealed class PricedCart
     /// <summary>What became of a promotion that applied, markdowns apart; null: it did not.</summary>
     internal Outcome? Find(Promotion promotion)
     {
-        foreach (var outcome in story.Applied) if (outcome.Promotion.Id == promotion.Id) return outcome;
-        foreach (var paid in story.Paid ?? []) if (paid.Outcome.Promotion.Id == promotion.Id && paid.Outcome.Applied) return paid.Outcome;
+        foreach (var outcome in story.Applied)
+            if (outcome.Promotion.Id == promotion.Id)
+                return outcome;
+        foreach (var paid in story.Paid ?? [])
+            if (paid.Outcome.Promotion.Id == promotion.Id && paid.Outcome.Applied)
+                return paid.Outcome;
         return null;
     }
 
@@ -114,7 +127,9 @@ public sealed class PricedCart
             CompiledPromotion[] started = [.. story.Rulebook.StartedBy(code)];
             var outcomes = Explanation.Of(story, Worth, started);
             var told = Math.Max(0, Array.FindIndex(outcomes, outcome => outcome.Applied));
-            statuses.Add(outcomes.Length == 0 ? new(code.Normal, null, null, code.OfBatch?.Batch) : StatusOf(code, started[told], outcomes[told]));
+            statuses.Add(
+                outcomes.Length == 0 ? new(code.Normal, null, null, code.OfBatch?.Batch) : StatusOf(code, started[told], outcomes[told])
+            );
         }
 
         return statuses;
@@ -124,15 +139,29 @@ public sealed class PricedCart
     private CodeStatus StatusOf(EnteredCode code, CompiledPromotion promotion, Outcome outcome)
     {
         var (batch, own) = (code.OfBatch?.Batch, promotion.Promotion);
-        if (story.Eligibility.FaultOf(code, promotion, story.View) is { } fault) return new(code.Normal, own, new Reason.CodeSpent(code.Normal, fault, code.OfBatch?.LastDay), batch, promotion.Credit is not null && fault == CodeFault.UsedUp ? 0 : null);
-        if (!outcome.Applied) return new(code.Normal, own, outcome.Reason, batch);
+        if (story.Eligibility.FaultOf(code, promotion, story.View) is { } fault)
+            return new(
+                code.Normal,
+                own,
+                new Reason.CodeSpent(code.Normal, fault, code.OfBatch?.LastDay),
+                batch,
+                promotion.Credit is not null && fault == CodeFault.UsedUp ? 0 : null
+            );
+        if (!outcome.Applied)
+            return new(code.Normal, own, outcome.Reason, batch);
         if (promotion.Credit is not null && story.Paid?.Find(paid => paid.Promotion == promotion) is { } paid)
         {
-            if (Array.Find(paid.Cards, card => card.Code == code.Normal) is not { } card) return new(code.Normal, own, new Reason.NotNeeded(), batch);
+            if (Array.Find(paid.Cards, card => card.Code == code.Normal) is not { } card)
+                return new(code.Normal, own, new Reason.NotNeeded(), batch);
             return new(code.Normal, own, card.Amount > 0 ? null : new Reason.NothingLeft(), batch, card.Amount);
         }
 
-        return new(code.Normal, own, story.Eligibility.GoodCodesOf(promotion, story.View).First() == code ? null : new Reason.NotNeeded(), batch);
+        return new(
+            code.Normal,
+            own,
+            story.Eligibility.GoodCodesOf(promotion, story.View).First() == code ? null : new Reason.NotNeeded(),
+            batch
+        );
     }
 }
 
@@ -145,7 +174,16 @@ public sealed class PricedCart
 /// <param name="Cost">What it costs the shop; null: not known.</param>
 /// <param name="Margin">Net without tax, less cost; null: not known.</param>
 /// <param name="Parts">What each promotion took from it, in order of application; they add up to goods less net.</param>
-public sealed record PricedLine(string Sku, int Quantity, long Regular, long Goods, long Net, long? Cost, long? Margin, ArraySegment<Part> Parts);
+public sealed record PricedLine(
+    string Sku,
+    int Quantity,
+    long Regular,
+    long Goods,
+    long Net,
+    long? Cost,
+    long? Margin,
+    ArraySegment<Part> Parts
+);
 
 /// <summary>What a promotion took from a line.</summary>
 /// <param name="Promotion">Which.</param>
@@ -233,4 +271,5 @@ public sealed record Totals(
     long? Contribution,
     long Saving,
     long Points,
-    bool ShippingUnavailable);
+    bool ShippingUnavailable
+);

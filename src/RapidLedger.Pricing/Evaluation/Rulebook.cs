@@ -28,11 +28,17 @@ public sealed class Rulebook
     /// <summary>How many they are.</summary>
     public int Count => promotions.InOrder.Length;
 
-    /// <summary>The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first asked for.</summary>
+    /// <summary>
+    /// The SKUs that gifts can be of, whose stock a pricing looks at; maybe some of promotions that were taken out. Worked out when first
+    /// asked for.
+    /// </summary>
     public IReadOnlyCollection<string> Givable => givable ??= GivenBy(Promotions).ToHashSet(StringComparer.Ordinal);
 
-    /// <summary>The markdowns among them alone: what makes the prices of items. Worked out when first asked for; nothing is compiled.</summary>
-    public Rulebook Markdowns => markdowns ??= new(Catalogue, LivePromotions.Of(promotions.InOrder.Where(compiled => compiled.Markdown is not null)));
+    /// <summary>
+    /// The markdowns among them alone: what makes the prices of items. Worked out when first asked for; nothing is compiled.
+    /// </summary>
+    public Rulebook Markdowns =>
+        markdowns ??= new(Catalogue, LivePromotions.Of(promotions.InOrder.Where(compiled => compiled.Markdown is not null)));
 
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;
@@ -48,13 +54,20 @@ public sealed class Rulebook
     public static Rulebook Compile(CatalogueIndex catalogue, IEnumerable<Promotion> promotions)
     {
         var compiler = new Compiler(catalogue);
-        return new(catalogue, LivePromotions.Of(promotions.Where(promotion => promotion.State == State.Live).Select(promotion => CompiledPromotion.Of(promotion, compiler))));
+        return new(
+            catalogue,
+            LivePromotions.Of(
+                promotions.Where(promotion => promotion.State == State.Live).Select(promotion => CompiledPromotion.Of(promotion, compiler))
+            )
+        );
     }
 
     /// <summary>The same with one promotion put in place of the one of its id, or added. It takes part whatever its state.</summary>
     public Rulebook With(Promotion promotion) => With([promotion], []);
 
-    /// <summary>The same with some promotions put in, each in the place of the one of its id, and some taken out. Only those are compiled.</summary>
+    /// <summary>
+    /// The same with some promotions put in, each in the place of the one of its id, and some taken out. Only those are compiled.
+    /// </summary>
     /// <param name="put">They take part whatever their state.</param>
     /// <param name="takenOut">The ids of those that no longer take part.</param>
     public Rulebook With(IEnumerable<Promotion> put, IReadOnlyCollection<string> takenOut)
@@ -62,21 +75,30 @@ public sealed class Rulebook
         var (compiler, added) = (new Compiler(Catalogue), put.ToArray());
         return new(Catalogue, promotions.With([.. added.Select(promotion => CompiledPromotion.Of(promotion, compiler))], takenOut))
         {
-            givable = givable is { } known && GivenBy(added).Except(known).ToArray() is { Length: > 0 } more ? new HashSet<string>([.. known, .. more], StringComparer.Ordinal) : givable,
+            givable =
+                givable is { } known && GivenBy(added).Except(known).ToArray() is { Length: > 0 } more
+                    ? new HashSet<string>([.. known, .. more], StringComparer.Ordinal)
+                    : givable,
         };
     }
 
     /// <summary>The SKUs that a promotion gives by their names, those of the steps of ladders too.</summary>
-    public static IReadOnlyCollection<string> GivenBy(Promotion promotion) => [.. Gifts([promotion]).Select(gift => gift.Give).OfType<Give.OneOf>().SelectMany(give => give.Skus)];
+    public static IReadOnlyCollection<string> GivenBy(Promotion promotion) =>
+        [.. Gifts([promotion]).Select(gift => gift.Give).OfType<Give.OneOf>().SelectMany(give => give.Skus)];
 
-    private static IEnumerable<Gift> Gifts(IEnumerable<Promotion> all) => all.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>();
+    private static IEnumerable<Gift> Gifts(IEnumerable<Promotion> all) =>
+        all.SelectMany(promotion => promotion.Rewards()).Select(entry => entry.Reward).OfType<Gift>();
 
-    private IEnumerable<string> GivenBy(IEnumerable<Promotion> all) => Gifts(all).SelectMany(gift => gift.Give switch
-    {
-        Give.OneOf(var skus) => skus.AsEnumerable(),
-        Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
-        _ => throw new System.Diagnostics.UnreachableException(),
-    });
+    private IEnumerable<string> GivenBy(IEnumerable<Promotion> all) =>
+        Gifts(all)
+            .SelectMany(gift =>
+                gift.Give switch
+                {
+                    Give.OneOf(var skus) => skus.AsEnumerable(),
+                    Give.SameAs(var selection) => Catalogue.Select(selection).Select(variant => Catalogue.Variant(variant).Sku),
+                    _ => throw new System.Diagnostics.UnreachableException(),
+                }
+            );
 
     /// <summary>Whether any of the promotions looks at a SKU of the catalogue at its current price.</summary>
     public bool LooksAt(string sku) => LookingAt(sku).Any();
@@ -85,13 +107,16 @@ public sealed class Rulebook
     public IEnumerable<Promotion> LookingAt(string sku)
     {
         var view = new CartView(new(default, [new Line(sku, 1)]), Catalogue);
-        return promotions.InOrder
-            .Where(compiled => compiled.Rewards.Any(reward => reward.LooksAt(view, 0)) || compiled.Markdown?.Price(view, view.Variant(0)) < view.Current(0))
+        return promotions
+            .InOrder.Where(compiled =>
+                compiled.Rewards.Any(reward => reward.LooksAt(view, 0)) || compiled.Markdown?.Price(view, view.Variant(0)) < view.Current(0)
+            )
             .Select(compiled => compiled.Promotion);
     }
 
     /// <summary>
-    /// The promotions that are about some items of the catalogue, each once, in order of application: whenever they are open and however they
+    /// The promotions that are about some items of the catalogue, each once, in order of application: whenever they are open and however
+    /// they
     /// start. Those about any item are not among them.
     /// </summary>
     internal IEnumerable<Promotion> About(IEnumerable<int> variants)
@@ -100,10 +125,13 @@ public sealed class Rulebook
         foreach (var variant in variants)
         {
             terms.Add(variant);
-            foreach (var term in Catalogue.TermsOf(variant)) terms.Add(term);
+            foreach (var term in Catalogue.TermsOf(variant))
+                terms.Add(term);
         }
 
-        return promotions.InOrder.Where(compiled => compiled.Touches is { } touched && Array.Exists(touched, terms.Contains)).Select(compiled => compiled.Promotion);
+        return promotions
+            .InOrder.Where(compiled => compiled.Touches is { } touched && Array.Exists(touched, terms.Contains))
+            .Select(compiled => compiled.Promotion);
     }
 
     /// <summary>Whether two promotions may stand in one cart.</summary>
@@ -117,17 +145,25 @@ public sealed class Rulebook
     /// <param name="cart">Its SKUs are in the catalogue, its currency is one of the store's.</param>
     /// <param name="usage">What has been used so far, by promotion; none: nothing.</param>
     /// <param name="effort">
-    /// How much work may be put into the choice, as a multiple of what it may be by default: 1 to <see cref="MostEffort"/>. With more of it the
+    /// How much work may be put into the choice, as a multiple of what it may be by default: 1 to <see cref="MostEffort"/>. With more of it
+    /// the
     /// same choice is found or a better one.
     /// </param>
     /// <param name="gone">Says that nobody waits for the result any more; it is looked at all the time.</param>
-    /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may be there too.</param>
-    /// <param name="left">Of those that are <see cref="Givable"/>, what is left where orders or a count moved it; the others: as the catalogue says.</param>
+    /// <param name="batchCodes">Those of the cart's codes that are of batches, by their bare form (<see cref="Trigger.Bare"/>); others may
+    /// be there too.</param>
+    /// <param name="left">Of those that are <see cref="Givable"/>, what is left where orders or a count moved it; the others: as the
+    /// catalogue says.</param>
     /// <exception cref="ArgumentException">A SKU of the cart is not in the catalogue.</exception>
     /// <exception cref="OperationCanceledException">Nobody waits any more.</exception>
     public PricedCart Price(
-        Cart cart, IReadOnlyDictionary<string, Usage>? usage = null, int effort = 1, CancellationToken gone = default, IReadOnlyDictionary<string, BatchCode>? batchCodes = null,
-        IReadOnlyDictionary<string, long>? left = null)
+        Cart cart,
+        IReadOnlyDictionary<string, Usage>? usage = null,
+        int effort = 1,
+        CancellationToken gone = default,
+        IReadOnlyDictionary<string, BatchCode>? batchCodes = null,
+        IReadOnlyDictionary<string, long>? left = null
+    )
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(effort, 1);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(effort, MostEffort);
@@ -153,11 +189,19 @@ public sealed class Rulebook
         }
     }
 
-    /// <summary>The promotions whose windows are open at a moment and whose limits in all are not used up, in order of application.</summary>
-    public IEnumerable<Promotion> Open(Instant at, IReadOnlyDictionary<string, Usage> usage) => promotions.InOrder
-        .Where(compiled => compiled.Failure is null && !compiled.Window.IsAhead(at) && !compiled.Window.IsOver(at) && (compiled.Occurrences?.IsOpen(at) ?? true)
-            && compiled.Promotion.Limits?.Reached(usage.GetValueOrDefault(compiled.Promotion.Id, Usage.None), false) is null)
-        .Select(compiled => compiled.Promotion);
+    /// <summary>
+    /// The promotions whose windows are open at a moment and whose limits in all are not used up, in order of application.
+    /// </summary>
+    public IEnumerable<Promotion> Open(Instant at, IReadOnlyDictionary<string, Usage> usage) =>
+        promotions
+            .InOrder.Where(compiled =>
+                compiled.Failure is null
+                && !compiled.Window.IsAhead(at)
+                && !compiled.Window.IsOver(at)
+                && (compiled.Occurrences?.IsOpen(at) ?? true)
+                && compiled.Promotion.Limits?.Reached(usage.GetValueOrDefault(compiled.Promotion.Id, Usage.None), false) is null
+            )
+            .Select(compiled => compiled.Promotion);
 
     /// <summary>The first moment after another at which a window of a promotion opens or closes; none: null.</summary>
     public Instant? NextTurn(Instant at)
@@ -167,14 +211,16 @@ public sealed class Rulebook
         {
             Consider(compiled.Window.Opens);
             Consider(compiled.Window.Closes);
-            if (!compiled.Window.IsOver(at) && compiled.Occurrences is { } occurrences) Consider(occurrences.Turn(at));
+            if (!compiled.Window.IsOver(at) && compiled.Occurrences is { } occurrences)
+                Consider(occurrences.Turn(at));
         }
 
         return next;
 
         void Consider(Instant turn)
         {
-            if (turn > at && turn < Instant.MaxValue && (next is null || turn < next)) next = turn;
+            if (turn > at && turn < Instant.MaxValue && (next is null || turn < next))
+                next = turn;
         }
     }
 
@@ -182,14 +228,25 @@ public sealed class Rulebook
     internal IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) => promotions.StartedBy(code);
 
     private PricedCart Price(
-        CartView unmarked, Eligibility eligibility, Workplace workplace, int effort, CancellationToken gone, List<CompiledPromotion>? failed, ref CompiledPromotion[] suspects)
+        CartView unmarked,
+        Eligibility eligibility,
+        Workplace workplace,
+        int effort,
+        CancellationToken gone,
+        List<CompiledPromotion>? failed,
+        ref CompiledPromotion[] suspects
+    )
     {
         var candidates = Candidates(unmarked, eligibility, workplace, failed);
         var view = unmarked;
         PricePass? pricePass = null;
         if (promotions.HasMarkdowns)
         {
-            pricePass = new(unmarked, [.. candidates.Where(promotion => promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))], variant => MarkdownsOf(variant, unmarked, eligibility));
+            pricePass = new(
+                unmarked,
+                [.. candidates.Where(promotion => promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))],
+                variant => MarkdownsOf(variant, unmarked, eligibility)
+            );
             view = pricePass.Marked();
         }
 
@@ -197,9 +254,12 @@ public sealed class Rulebook
         var (count, credits) = (0, default(List<CompiledPromotion>));
         foreach (var promotion in candidates)
         {
-            if (promotion.Markdown is not null || !Admits(promotion, view, eligibility, ref failed)) continue;
-            if (promotion.Credit is not null) (credits ??= []).Add(promotion);
-            else slots[count++] = promotion;
+            if (promotion.Markdown is not null || !Admits(promotion, view, eligibility, ref failed))
+                continue;
+            if (promotion.Credit is not null)
+                (credits ??= []).Add(promotion);
+            else
+                slots[count++] = promotion;
         }
 
         // In an empty cart nothing has an effect.
@@ -222,13 +282,23 @@ public sealed class Rulebook
         for (var i = 0; i < applied.Length; i++)
         {
             var slot = chosen.Slots[i];
-            applied[i] = new(slots[slot].Promotion, sheet.Of(slot).Saving, lowered[slot] + sheet.Of(slot).GiftUnits, null, ToPickOf(sheet, slot), sheet.Gifts.IsShort(slot));
+            applied[i] = new(
+                slots[slot].Promotion,
+                sheet.Of(slot).Saving,
+                lowered[slot] + sheet.Of(slot).GiftUnits,
+                null,
+                ToPickOf(sheet, slot),
+                sheet.Gifts.IsShort(slot)
+            );
         }
 
         var totals = settled.Totals;
         List<PaidCredit>? paid = null;
-        if (credits is not null) (totals, paid) = CreditPass.Pay(totals, sheet, credits, chosen.Slots.Select(slot => slots[slot]), eligibility);
-        return new PricedCart(new(this, view, unmarked, eligibility, effort, slots, chosen, applied, delivery.Charge, pricePass, paid, failed))
+        if (credits is not null)
+            (totals, paid) = CreditPass.Pay(totals, sheet, credits, chosen.Slots.Select(slot => slots[slot]), eligibility);
+        return new PricedCart(
+            new(this, view, unmarked, eligibility, effort, slots, chosen, applied, delivery.Charge, pricePass, paid, failed)
+        )
         {
             Lines = settled.Lines,
             Gifts = settled.Gifts,
@@ -247,9 +317,12 @@ public sealed class Rulebook
         List<string>? skus = null;
         foreach (var offer in sheet.Gifts.Offers)
         {
-            if (offer.Slot != slot) continue;
+            if (offer.Slot != slot)
+                continue;
             units += offer.Count;
-            foreach (var variant in offer.Variants) if (sheet.Cart.Catalogue.Variant(variant).Sku is var sku && !(skus ??= []).Contains(sku)) skus.Add(sku);
+            foreach (var variant in offer.Variants)
+                if (sheet.Cart.Catalogue.Variant(variant).Sku is var sku && !(skus ??= []).Contains(sku))
+                    skus.Add(sku);
         }
 
         return skus is null ? null : new(skus, units);
@@ -273,13 +346,15 @@ public sealed class Rulebook
     {
         // The others add nothing to what the cart holds.
         var adding = Array.FindAll(slots, promotion => promotion.GivesBeside);
-        if (adding.Length == 0) return;
+        if (adding.Length == 0)
+            return;
         var extent = CartExtent.Of(view).With(adding.Select(promotion => promotion.Promotion));
         var sum = Reach.Nothing;
         foreach (var promotion in adding)
         {
             var with = sum;
-            foreach (var reward in promotion.Promotion.Rewards) with += reward.ReachIn(extent);
+            foreach (var reward in promotion.Promotion.Rewards)
+                with += reward.ReachIn(extent);
             if (!with.IsTooMuch)
             {
                 sum = with;
@@ -287,11 +362,15 @@ public sealed class Rulebook
             }
 
             slots = Array.FindAll(slots, other => other != promotion);
-            (failed ??= []).Add(promotion.FailedWith(new OverflowException("What it gives in this cart comes to more than can be counted.")));
+            (failed ??= []).Add(
+                promotion.FailedWith(new OverflowException("What it gives in this cart comes to more than can be counted."))
+            );
         }
     }
 
-    /// <summary>The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
+    /// <summary>
+    /// The promotions that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.
+    /// </summary>
     private List<CompiledPromotion> Candidates(CartView view, Eligibility eligibility, Workplace workplace, List<CompiledPromotion>? failed)
     {
         var candidates = workplace.Eligible;
@@ -311,7 +390,11 @@ public sealed class Rulebook
     {
         // One that fails here is not in the cart's own list: it only marks nothing.
         List<CompiledPromotion>? failed = null;
-        return [.. promotions.FindByItem(unmarked, variant).Where(promotion =>
-            promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed))];
+        return
+        [
+            .. promotions
+                .FindByItem(unmarked, variant)
+                .Where(promotion => promotion.Markdown is not null && Admits(promotion, unmarked, eligibility, ref failed)),
+        ];
     }
 }

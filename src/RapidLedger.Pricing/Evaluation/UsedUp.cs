@@ -6,7 +6,13 @@ namespace RapidLedger.Pricing;
 /// <param name="Payments">What credits paid, in the order in which they did.</param>
 /// <param name="Units">Units bought and given, by SKU.</param>
 /// <param name="Total">What the order comes to.</param>
-public sealed record UsedUp(IReadOnlyList<PromotionUse> Promotions, IReadOnlyList<CodeUse> Codes, IReadOnlyList<CreditPayment> Payments, IReadOnlyList<UnitsUsed> Units, long Total)
+public sealed record UsedUp(
+    IReadOnlyList<PromotionUse> Promotions,
+    IReadOnlyList<CodeUse> Codes,
+    IReadOnlyList<CreditPayment> Payments,
+    IReadOnlyList<UnitsUsed> Units,
+    long Total
+)
 {
     internal static UsedUp Of(PricedCart priced, IReadOnlyList<PaidCredit> paid)
     {
@@ -14,33 +20,58 @@ public sealed record UsedUp(IReadOnlyList<PromotionUse> Promotions, IReadOnlyLis
         var rate = store.RateTo(currency);
         CreditPayment[] payments =
         [
-            .. paid.SelectMany(one => one.Cards.Where(card => card.Amount > 0).Select(card =>
-            {
-                var credit = one.Promotion.Credit!;
-                var (here, inBase) = credit.Worth(currency, store);
-                return new CreditPayment(one.Promotion.Promotion.Id, card.Code, card.IsOwn ? null : Trigger.Bare(card.Code), card.Amount, here, inBase, credit.KeepRest);
-            })),
+            .. paid.SelectMany(one =>
+                one.Cards.Where(card => card.Amount > 0)
+                    .Select(card =>
+                    {
+                        var credit = one.Promotion.Credit!;
+                        var (here, inBase) = credit.Worth(currency, store);
+                        return new CreditPayment(
+                            one.Promotion.Promotion.Id,
+                            card.Code,
+                            card.IsOwn ? null : Trigger.Bare(card.Code),
+                            card.Amount,
+                            here,
+                            inBase,
+                            credit.KeepRest
+                        );
+                    })
+            ),
         ];
         return new(
             [
-                .. priced.Applied.Where(outcome => !OnlyOffers(outcome)).Select(outcome => new PromotionUse(
-                    outcome.Promotion.Id, InBase(outcome.Amount), payments.Where(payment => payment.Bare is null && payment.Promotion == outcome.Promotion.Id).Sum(payment => payment.Drawn()))),
+                .. priced
+                    .Applied.Where(outcome => !OnlyOffers(outcome))
+                    .Select(outcome => new PromotionUse(
+                        outcome.Promotion.Id,
+                        InBase(outcome.Amount),
+                        payments
+                            .Where(payment => payment.Bare is null && payment.Promotion == outcome.Promotion.Id)
+                            .Sum(payment => payment.Drawn())
+                    )),
             ],
             [
-                .. priced.Codes.Where(code => code is { Batch: not null, Reason: null, Promotion: not null }).Select(code => Trigger.Bare(code.Code))
+                .. priced
+                    .Codes.Where(code => code is { Batch: not null, Reason: null, Promotion: not null })
+                    .Select(code => Trigger.Bare(code.Code))
                     .Select(bare => new CodeUse(bare, payments.Where(payment => payment.Bare == bare).Sum(payment => payment.Drawn()))),
             ],
             payments,
             [
-                .. priced.Lines.Select(line => (line.Sku, Units: (long)line.Quantity)).Concat(priced.Gifts.Select(gift => (gift.Sku, Units: gift.Quantity)))
-                    .GroupBy(entry => entry.Sku, StringComparer.Ordinal).Select(group => new UnitsUsed(group.Key, group.Sum(entry => entry.Units))),
+                .. priced
+                    .Lines.Select(line => (line.Sku, Units: (long)line.Quantity))
+                    .Concat(priced.Gifts.Select(gift => (gift.Sku, Units: gift.Quantity)))
+                    .GroupBy(entry => entry.Sku, StringComparer.Ordinal)
+                    .Select(group => new UnitsUsed(group.Key, group.Sum(entry => entry.Units))),
             ],
-            InBase(priced.Totals.Total));
+            InBase(priced.Totals.Total)
+        );
 
         long InBase(long minor) => currency == store.Currency ? minor : rate!.ToBase(minor, store.Currency, currency, store.Rounding);
     }
 
-    private static bool OnlyOffers(Outcome outcome) => outcome is { Amount: 0, Units: 0, ToPick: not null } && outcome.Promotion.Rewards.All(reward => reward is Gift);
+    private static bool OnlyOffers(Outcome outcome) =>
+        outcome is { Amount: 0, Units: 0, ToPick: not null } && outcome.Promotion.Rewards.All(reward => reward is Gift);
 }
 
 /// <summary>One use of a promotion.</summary>
@@ -64,7 +95,9 @@ public sealed record CodeUse(string Bare, long Drawn);
 /// <param name="KeepsRest">What is left after a draw stays; otherwise it lapses.</param>
 public sealed record CreditPayment(string Promotion, string Code, string? Bare, long Paid, long Here, long InBase, bool KeepsRest)
 {
-    /// <summary>What is drawn from the card, in minor units of the base currency: what it pays in proportion to what it holds, rounded up.</summary>
+    /// <summary>
+    /// What is drawn from the card, in minor units of the base currency: what it pays in proportion to what it holds, rounded up.
+    /// </summary>
     /// <param name="back">How much of what it paid has come back to it.</param>
     public long Drawn(long back = 0) => (long)((((Int128)(Paid - back) * InBase) + Here - 1) / Here);
 }

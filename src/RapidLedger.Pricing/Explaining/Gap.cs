@@ -3,9 +3,7 @@ namespace RapidLedger.Pricing;
 /// <summary>One thing that stands between a cart and a promotion. Amounts are minor units of the cart's currency.</summary>
 public abstract record Gap
 {
-    private Gap()
-    {
-    }
+    private Gap() { }
 
     /// <summary>The selected units come to less than is asked for.</summary>
     /// <param name="Of">Which units; none: the whole cart.</param>
@@ -57,11 +55,14 @@ public abstract record Gap
     /// <summary>How far a cart is from what is asked for: 0 is there, 1 is all of it, for each thing that is missing.</summary>
     public static decimal Distance(IEnumerable<Gap> gaps) => gaps.Sum(gap => gap.Share);
 
-    private decimal Share => this switch
-    {
-        SpendShort(_, var spent, var from, _) => (decimal)(from - spent) / from,
-        UnitsOff(_, var units, var comparison, var number) when comparison.Least(units, number) is { } least => (decimal)(least - units) / least,
-        KindsOff(_, var kinds, var comparison, var number) when comparison.Least(kinds, number) is { } least => (decimal)(least - kinds) / least,
-        _ => 1,
-    };
+    private decimal Share =>
+        this switch
+        {
+            SpendShort(_, var spent, var from, _) => (decimal)(from - spent) / from,
+            UnitsOff(_, var units, var comparison, var number) when comparison.Least(units, number) is { } least => (decimal)(least - units)
+                / least,
+            KindsOff(_, var kinds, var comparison, var number) when comparison.Least(kinds, number) is { } least => (decimal)(least - kinds)
+                / least,
+            _ => 1,
+        };
 }

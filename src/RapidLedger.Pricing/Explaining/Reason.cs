@@ -5,9 +5,7 @@ namespace RapidLedger.Pricing;
 /// <summary>Why a live promotion did not apply to a cart.</summary>
 public abstract record Reason
 {
-    private Reason()
-    {
-    }
+    private Reason() { }
 
     /// <summary>The name used in files.</summary>
     public abstract string Code { get; }
@@ -34,7 +32,13 @@ public abstract record Reason
     public sealed record CodeSpent(string Entered, CodeFault Fault, LocalDate? LastDay) : Reason
     {
         /// <inheritdoc/>
-        public override string Code => Fault switch { CodeFault.UsedUp => "codeUsedUp", CodeFault.Void => "codeVoid", _ => "codeEnded" };
+        public override string Code =>
+            Fault switch
+            {
+                CodeFault.UsedUp => "codeUsedUp",
+                CodeFault.Void => "codeVoid",
+                _ => "codeEnded",
+            };
     }
 
     /// <summary>A good code in whose place another one was used.</summary>
@@ -138,14 +142,19 @@ public enum Verdict
 {
     /// <summary>It would come to the same.</summary>
     Same,
+
     /// <summary>It would be worth less.</summary>
     Less,
+
     /// <summary>Beside the chosen ones nothing is left for it to take.</summary>
     LeftNothing,
+
     /// <summary>Others would have no effect any more, or their conditions would not hold.</summary>
     StopsOthers,
+
     /// <summary>Another markdown gives as low a price or a lower one.</summary>
     OtherMarkdown,
+
     /// <summary>It was not looked at again, for the work was over.</summary>
     Unknown,
 }
@@ -153,9 +162,7 @@ public enum Verdict
 /// <summary>What a promotion lacks that has no effect on a cart.</summary>
 public abstract record Idleness
 {
-    private Idleness()
-    {
-    }
+    private Idleness() { }
 
     /// <summary>The cart is empty.</summary>
     public sealed record EmptyCart : Idleness;

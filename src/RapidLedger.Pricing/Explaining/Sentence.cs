@@ -24,7 +24,9 @@ public static class Sentence
         [
             Starts(promotion.Trigger ?? Trigger.Automatic),
             whom.Length == 0 ? new("for", "For everyone", true) : new("for", $"For {string.Join(", ", whom)}", false),
-            cart.Length == 0 ? new("when", "Whatever is in the cart", true) : new("when", $"When {ConditionWords.Join(cart.ToEquatableArray(), "and", wording)}", false),
+            cart.Length == 0
+                ? new("when", "Whatever is in the cart", true)
+                : new("when", $"When {ConditionWords.Join(cart.ToEquatableArray(), "and", wording)}", false),
             new("gives", $"Gives {Wording.Join(promotion.Rewards.Select(reward => reward.Say(wording)), "and")}", false),
             Runs(promotion.Window, wording),
             Until(promotion.Limits, wording),
@@ -36,12 +38,26 @@ public static class Sentence
     // What it says in its own words, in every language.
     private static IEnumerable<Clause> Words(Says? says)
     {
-        if (says is null) yield break;
+        if (says is null)
+            yield break;
         (string When, Texts? Texts)[] texts = [("when near", says.Near), ("when reached", says.Reached), ("when refused", says.Refused)];
-        var said = texts.Where(entry => entry.Texts is not null).Select(entry => $"{Wording.Join(entry.Texts!.Written.Select(text => $"“{text.Text}”"), "or")} {entry.When}").ToArray();
-        var shown = says.Show.Select(place => place switch { Showing.Item => "beside its items", Showing.Basket => "in the basket", _ => "among the offers of today" }).ToArray();
+        var said = texts
+            .Where(entry => entry.Texts is not null)
+            .Select(entry => $"{Wording.Join(entry.Texts!.Written.Select(text => $"“{text.Text}”"), "or")} {entry.When}")
+            .ToArray();
+        var shown = says
+            .Show.Select(place =>
+                place switch
+                {
+                    Showing.Item => "beside its items",
+                    Showing.Basket => "in the basket",
+                    _ => "among the offers of today",
+                }
+            )
+            .ToArray();
         var words = string.Join(", ", said.Append(shown.Length == 0 ? null : $"shown {Wording.Join(shown, "and")}").OfType<string>());
-        if (words.Length > 0) yield return new("says", said.Length > 0 ? $"Says {words}" : $"Is {words}", false);
+        if (words.Length > 0)
+            yield return new("says", said.Length > 0 ? $"Says {words}" : $"Is {words}", false);
     }
 
     /// <summary>The clauses that say something, as one sentence.</summary>
@@ -50,15 +66,23 @@ public static class Sentence
 
     private static Clause Starts(Trigger trigger)
     {
-        if (trigger.IsAutomatic) return new("starts", "Starts by itself", true);
-        var own = trigger.Codes.Count == 0 ? null : $"the code {Wording.Join(trigger.Codes.Take(3).Select(Trigger.Normal), "or")}{(trigger.Codes.Count > 3 ? $" and {trigger.Codes.Count - 3} more" : "")}";
-        var batches = trigger.Batches.Count == 0 ? null : $"any code of the {Wording.Plural(trigger.Batches.Count, "batch", "batches")} {Wording.Join(trigger.Batches, "and")}";
+        if (trigger.IsAutomatic)
+            return new("starts", "Starts by itself", true);
+        var own =
+            trigger.Codes.Count == 0
+                ? null
+                : $"the code {Wording.Join(trigger.Codes.Take(3).Select(Trigger.Normal), "or")}{(trigger.Codes.Count > 3 ? $" and {trigger.Codes.Count - 3} more" : "")}";
+        var batches =
+            trigger.Batches.Count == 0
+                ? null
+                : $"any code of the {Wording.Plural(trigger.Batches.Count, "batch", "batches")} {Wording.Join(trigger.Batches, "and")}";
         return new("starts", $"Starts by {Wording.Join(new[] { own, batches }.OfType<string>(), "or")}", false);
     }
 
     private static Clause Runs(Window? window, Wording wording)
     {
-        if (window is null || (window.Start is null && window.End is null)) return new("runs", "Runs without end", true);
+        if (window is null || (window.Start is null && window.End is null))
+            return new("runs", "Runs without end", true);
         var words = (window.Start, window.End) switch
         {
             ({ } start, { } end) => $"Runs {wording.Say(start)} to {wording.SayEnd(end)}",
@@ -66,7 +90,8 @@ public static class Sentence
             (_, { } end) => $"Runs until {wording.SayEnd(end)}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
-        if (window.Repeat is { } repeat) words = $"{words}, {RecurrenceWords.Say(repeat.Rule, window.Start, wording)} for {Lasts(repeat.Lasts)}";
+        if (window.Repeat is { } repeat)
+            words = $"{words}, {RecurrenceWords.Say(repeat.Rule, window.Start, wording)} for {Lasts(repeat.Lasts)}";
         return new("runs", window.GraceMinutes == 0 ? words : $"{words}, {window.GraceMinutes} min grace", false);
     }
 
@@ -107,13 +132,14 @@ public static class Sentence
         };
     }
 
-    private static string Say(StackingEntry entry, Wording wording) => entry switch
-    {
-        StackingEntry.OfPromotion(var id) => wording.Promotion(id),
-        StackingEntry.OfFamily(var name) => $"the family {name}",
-        StackingEntry.InPass(Pass.Item) => "what takes from items",
-        StackingEntry.InPass(Pass.Order) => "what takes from the order",
-        StackingEntry.InPass(Pass.Shipping) => "what takes from delivery",
-        _ => "credits",
-    };
+    private static string Say(StackingEntry entry, Wording wording) =>
+        entry switch
+        {
+            StackingEntry.OfPromotion(var id) => wording.Promotion(id),
+            StackingEntry.OfFamily(var name) => $"the family {name}",
+            StackingEntry.InPass(Pass.Item) => "what takes from items",
+            StackingEntry.InPass(Pass.Order) => "what takes from the order",
+            StackingEntry.InPass(Pass.Shipping) => "what takes from delivery",
+            _ => "credits",
+        };
 }

@@ -14,11 +14,21 @@ internal sealed record Want(Selection Of, long Units, long Spend = 0, EquatableA
     public bool OfOthers { get; init; }
 
     /// <summary>What would fill a gap; null where more in the cart cannot.</summary>
-    public static Want? For(Gap gap) => gap switch
-    {
-        Gap.SpendShort(var of, var spent, var from, _) => new(of ?? Selection.Everything, 0, from - spent),
-        Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(units, number) is { } least => new(of ?? Selection.Everything, least - units),
-        Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(kinds, number) is { } least => new(of ?? Selection.Everything, least - kinds) { OfOthers = true },
-        _ => null,
-    };
+    public static Want? For(Gap gap) =>
+        gap switch
+        {
+            Gap.SpendShort(var of, var spent, var from, _) => new(of ?? Selection.Everything, 0, from - spent),
+            Gap.UnitsOff(var of, var units, var comparison, var number) when comparison.Least(units, number) is { } least => new(
+                of ?? Selection.Everything,
+                least - units
+            ),
+            Gap.KindsOff(var of, var kinds, var comparison, var number) when comparison.Least(kinds, number) is { } least => new(
+                of ?? Selection.Everything,
+                least - kinds
+            )
+            {
+                OfOthers = true,
+            },
+            _ => null,
+        };
 }

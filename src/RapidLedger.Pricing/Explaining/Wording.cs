@@ -13,9 +13,22 @@ namespace RapidLedger.Pricing;
 /// <param name="placeNames">The names the shop gives to places, by code.</param>
 /// <param name="promotionNames">The names of promotions, by id.</param>
 /// <param name="language">Of the reader (BCP 47), where what is said is for shoppers; none: the store's.</param>
-public sealed class Wording(CatalogueIndex catalogue, Currency currency, CultureInfo? culture = null, IReadOnlyDictionary<string, string>? placeNames = null, Func<string, string?>? promotionNames = null, string? language = null)
+public sealed class Wording(
+    CatalogueIndex catalogue,
+    Currency currency,
+    CultureInfo? culture = null,
+    IReadOnlyDictionary<string, string>? placeNames = null,
+    Func<string, string?>? promotionNames = null,
+    string? language = null
+)
 {
-    private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal) { ["EUR"] = "€", ["GBP"] = "£", ["USD"] = "$", ["JPY"] = "¥" };
+    private static readonly Dictionary<string, string> Signs = new(StringComparer.Ordinal)
+    {
+        ["EUR"] = "€",
+        ["GBP"] = "£",
+        ["USD"] = "$",
+        ["JPY"] = "¥",
+    };
 
     private readonly CultureInfo dates = culture ?? CultureInfo.InvariantCulture;
 
@@ -35,13 +48,17 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     internal string Takes(Condition condition) => Tongue.Takes(condition, this);
 
     /// <summary>That one of some conditions is enough.</summary>
-    internal string EitherOf(IEnumerable<IEnumerable<string>> ways) => Join(ways.Select(Tongue.And).Where(way => way.Length > 0), Tongue.Or);
+    internal string EitherOf(IEnumerable<IEnumerable<string>> ways) =>
+        Join(ways.Select(Tongue.And).Where(way => way.Length > 0), Tongue.Or);
 
     /// <summary>That none of some conditions may hold.</summary>
     internal string NotIf(IEnumerable<IEnumerable<string>> ways) => $"{Tongue.Not} {EitherOf(ways)}";
 
     /// <summary>What the shopper reads of a promotion, in the reader's language.</summary>
-    public string Label(Promotion promotion) => promotion.Labels?.In(language, catalogue.Store.Language) is { } label && !string.IsNullOrWhiteSpace(label) ? label : promotion.Shown;
+    public string Label(Promotion promotion) =>
+        promotion.Labels?.In(language, catalogue.Store.Language) is { } label && !string.IsNullOrWhiteSpace(label)
+            ? label
+            : promotion.Shown;
 
     /// <summary>The languages that the product itself speaks to shoppers, by their tags.</summary>
     public static IEnumerable<string> Languages => ShopperTongue.Languages;
@@ -54,7 +71,8 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>An amount of another currency. Without a locale its currency is said wherever the cart's is not the shop's.</summary>
     public string Say(long minor, Currency of)
     {
-        if (culture is null) return of == currency && of == catalogue.Store.Currency ? of.Write(minor) : $"{of.Write(minor)} {of}";
+        if (culture is null)
+            return of == currency && of == catalogue.Store.Currency ? of.Write(minor) : $"{of.Write(minor)} {of}";
         var format = (NumberFormatInfo)culture.NumberFormat.Clone();
         format.CurrencySymbol = Signs.TryGetValue(of.Code, out var sign) ? sign : of.Code + "\u00a0";
         format.CurrencyDecimalDigits = of.Exponent;
@@ -70,15 +88,16 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(Percent percent) => $"{percent.Value.ToString("0.####", dates)}\u00a0%";
 
     /// <summary>A local time: <c>1 Mar 2027, 00:00</c>.</summary>
-    public string Say(LocalDateTime local) =>
-        local.ToString(culture is null ? "uuuu-MM-dd HH:mm" : "d MMM uuuu, HH:mm", dates);
+    public string Say(LocalDateTime local) => local.ToString(culture is null ? "uuuu-MM-dd HH:mm" : "d MMM uuuu, HH:mm", dates);
 
     /// <summary>A day: <c>1 Mar 2027</c>.</summary>
     public string Say(LocalDate day) => day.ToString(culture is null ? "uuuu-MM-dd" : "d MMM uuuu", dates);
 
     /// <summary>A local time at which something ends: the first moment of a day is the last of the day before it.</summary>
     public string SayEnd(LocalDateTime local) =>
-        culture is null || local.TimeOfDay != LocalTime.Midnight ? Say(local) : $"{local.Date.PlusDays(-1).ToString("d MMM uuuu", dates)}, 24:00";
+        culture is null || local.TimeOfDay != LocalTime.Midnight
+            ? Say(local)
+            : $"{local.Date.PlusDays(-1).ToString("d MMM uuuu", dates)}, 24:00";
 
     /// <summary>A moment, in the store's time.</summary>
     public string Say(Instant moment) => Say(moment.InZone(catalogue.Store.Zone).LocalDateTime);
@@ -129,7 +148,8 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     public string Say(Selection selection, string all = "everything")
     {
         var words = selection.In.Any(term => term is Term.All) ? all : Join(selection.In.Select(Say), "or");
-        if (selection.FullPriceOnly) words += " at full price";
+        if (selection.FullPriceOnly)
+            words += " at full price";
         words += (selection.PriceFrom, selection.PriceTo) switch
         {
             ({ } from, { } to) => $" priced {Say(from)} to {Say(to)}",
@@ -141,22 +161,24 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     }
 
     /// <summary>A term: its name as people read it.</summary>
-    public string Say(Term term) => term switch
-    {
-        Term.All => "everything",
-        Term.InCategory(var id) => catalogue.Categories.TryGetValue(id, out var category) ? category.Name : id,
-        Term.OfBrand(var name) => name,
-        Term.OfProduct(var id) => catalogue.Catalogue.Products.FirstOrDefault(product => product.Id == id)?.Name ?? id,
-        Term.OfSku(var sku) => Item(sku),
-        Term.Tagged(var name) => $"anything tagged {name}",
-        _ => throw new System.Diagnostics.UnreachableException(),
-    };
+    public string Say(Term term) =>
+        term switch
+        {
+            Term.All => "everything",
+            Term.InCategory(var id) => catalogue.Categories.TryGetValue(id, out var category) ? category.Name : id,
+            Term.OfBrand(var name) => name,
+            Term.OfProduct(var id) => catalogue.Catalogue.Products.FirstOrDefault(product => product.Id == id)?.Name ?? id,
+            Term.OfSku(var sku) => Item(sku),
+            Term.Tagged(var name) => $"anything tagged {name}",
+            _ => throw new System.Diagnostics.UnreachableException(),
+        };
 
     /// <summary>A variant: the product's name and what tells the variant from the others.</summary>
     public string Item(string sku)
     {
         var number = catalogue.Find(sku);
-        if (number < 0) return sku;
+        if (number < 0)
+            return sku;
         var options = string.Join(", ", catalogue.Variant(number).Options.Select(option => option.Value));
         return options.Length == 0 ? catalogue.ProductOf(number).Name : $"{catalogue.ProductOf(number).Name} ({options})";
     }
@@ -164,7 +186,8 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     /// <summary>A place: the name the shop gives it, else the country's name, or the code of a subdivision.</summary>
     public string Say(Place place)
     {
-        if (placeNames is not null && placeNames.TryGetValue(place.Code, out var name)) return name;
+        if (placeNames is not null && placeNames.TryGetValue(place.Code, out var name))
+            return name;
         var country = Countries.NameOf(place.Country) ?? place.Country;
         return place.IsCountry ? country : $"{place.Code} ({country})";
     }
@@ -177,15 +200,16 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
         Join(ids.Select(id => catalogue.Store.Shipping.FirstOrDefault(method => method.Id == id)?.Name ?? id), "or");
 
     /// <summary>A comparison: <c>at least 3</c>.</summary>
-    public static string Say(Comparison comparison, string number) => comparison switch
-    {
-        Comparison.AtLeast => $"at least {number}",
-        Comparison.MoreThan => $"more than {number}",
-        Comparison.Exactly => $"exactly {number}",
-        Comparison.AnythingBut => $"anything but {number}",
-        Comparison.LessThan => $"fewer than {number}",
-        _ => $"at most {number}",
-    };
+    public static string Say(Comparison comparison, string number) =>
+        comparison switch
+        {
+            Comparison.AtLeast => $"at least {number}",
+            Comparison.MoreThan => $"more than {number}",
+            Comparison.Exactly => $"exactly {number}",
+            Comparison.AnythingBut => $"anything but {number}",
+            Comparison.LessThan => $"fewer than {number}",
+            _ => $"at most {number}",
+        };
 
     /// <summary>Of what, with a space before it; nothing where it is of everything.</summary>
     public string Of(Selection? of) => of is null || of.IsEverything ? "" : $" of {Say(of)}";
@@ -203,31 +227,41 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     private static string Between(Instant from, Instant to, LocalDate fromDay, LocalDate toDay)
     {
         var time = to - from;
-        if (time.TotalHours >= 24) return Counted(Period.DaysBetween(fromDay, toDay), "day");
+        if (time.TotalHours >= 24)
+            return Counted(Period.DaysBetween(fromDay, toDay), "day");
         return time.TotalHours >= 1 ? Counted((long)time.TotalHours, "hour") : Counted((long)Math.Max(1, time.TotalMinutes), "minute");
     }
 
     /// <summary>What is missing and what it brings, for the shopper: in the promotion's words, else in the product's.</summary>
-    public string Tell(Nudge nudge) => Own(nudge.Promotion, says => says.Near, part => part switch
-    {
-        "missing" => Figure(nudge.Measure, nudge.Missing),
-        "reward" => Tongue.And(nudge.Brings.Select(reward => Tongue.Reward(reward, this))),
-        "saved" => Say(nudge.Saves),
-        _ => null,
-    }) ?? Tongue.Say(nudge, this);
+    public string Tell(Nudge nudge) =>
+        Own(
+            nudge.Promotion,
+            says => says.Near,
+            part =>
+                part switch
+                {
+                    "missing" => Figure(nudge.Measure, nudge.Missing),
+                    "reward" => Tongue.And(nudge.Brings.Select(reward => Tongue.Reward(reward, this))),
+                    "saved" => Say(nudge.Saves),
+                    _ => null,
+                }
+        ) ?? Tongue.Say(nudge, this);
 
     /// <summary>Why a promotion did not apply, in the product's words for the shopper.</summary>
     public string Tell(Reason reason) => Tongue.Say(reason, this);
 
     /// <summary>A promotion that applied, for the shopper.</summary>
-    public string Tell(Outcome outcome) => Own(outcome.Promotion, says => says.Reached, part => part == "saved" ? Say(outcome.Amount) : null)
+    public string Tell(Outcome outcome) =>
+        Own(outcome.Promotion, says => says.Reached, part => part == "saved" ? Say(outcome.Amount) : null)
         ?? Tongue.Applied(Label(outcome.Promotion), outcome.Amount, this);
 
     /// <summary>What became of a code, for the shopper.</summary>
     public string Tell(CodeStatus code)
     {
-        if (code.Promotion is not { } promotion) return Tongue.UnknownCode;
-        if (code.Reason is not { } reason) return Label(promotion);
+        if (code.Promotion is not { } promotion)
+            return Tongue.UnknownCode;
+        if (code.Reason is not { } reason)
+            return Label(promotion);
         // Of the code itself the product tells; what the promotion says is about itself.
         var own = reason is Reason.CodeSpent or Reason.NotNeeded ? null : Own(promotion, says => says.Refused, _ => null);
         return own ?? Tongue.Say(reason, this);
@@ -240,35 +274,62 @@ public sealed class Wording(CatalogueIndex catalogue, Currency currency, Culture
     internal string Tell(Promotion promotion, Measure measure, long missing, Selection? of, IEnumerable<Reward> brings)
     {
         var words = missing > 0 ? Tongue.Missing(measure, missing, of, this) : null;
-        var own = missing > 0 ? Own(promotion, says => says.Near, part => part switch { "missing" => Figure(measure, missing), "reward" => Tongue.And(brings.Select(reward => Tongue.Reward(reward, this))), _ => null }) : null;
+        var own =
+            missing > 0
+                ? Own(
+                    promotion,
+                    says => says.Near,
+                    part =>
+                        part switch
+                        {
+                            "missing" => Figure(measure, missing),
+                            "reward" => Tongue.And(brings.Select(reward => Tongue.Reward(reward, this))),
+                            _ => null,
+                        }
+                )
+                : null;
         return own ?? Tongue.Step(Label(promotion), words, this);
     }
 
     /// <summary>What a promotion offers, for the shopper.</summary>
-    public string Announce(Promotion promotion) => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))) is { Length: > 0 } words ? char.ToUpper(words[0], dates) + words[1..] : Label(promotion);
+    public string Announce(Promotion promotion) =>
+        Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))) is { Length: > 0 } words
+            ? char.ToUpper(words[0], dates) + words[1..]
+            : Label(promotion);
 
     private string Figure(Measure measure, long missing) => measure == Measure.Spend ? Say(missing) : Number(missing);
 
     // The promotion's own text with its parts filled in; null: it has none, or speaks of what is not known here.
     private string? Own(Promotion promotion, Func<Says, Texts?> which, Func<string, string?> known)
     {
-        if (promotion.Says is not { } says || which(says)?.In(language, catalogue.Store.Language) is not { } text || string.IsNullOrWhiteSpace(text)) return null;
-        if ((text.Contains("{saved}", StringComparison.Ordinal) && known("saved") is null) || (text.Contains("{missing}", StringComparison.Ordinal) && known("missing") is null)) return null;
-        return Says.Fill(text, part => known(part) ?? part switch
-        {
-            "label" => Label(promotion),
-            "reward" => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))),
-            "ends" => promotion.Window?.End is { } end ? SayEnd(end) : "",
-            "left" => promotion.Limits?.Total is { } total ? Number(Math.Max(0, total - (used?.Invoke(promotion.Id) ?? 0))) : "",
-            _ => "",
-        });
+        if (
+            promotion.Says is not { } says
+            || which(says)?.In(language, catalogue.Store.Language) is not { } text
+            || string.IsNullOrWhiteSpace(text)
+        )
+            return null;
+        if (
+            (text.Contains("{saved}", StringComparison.Ordinal) && known("saved") is null)
+            || (text.Contains("{missing}", StringComparison.Ordinal) && known("missing") is null)
+        )
+            return null;
+        return Says.Fill(text, part => known(part)
+            ?? part switch
+            {
+                "label" => Label(promotion),
+                "reward" => Tongue.And(promotion.Rewards.Select(reward => Tongue.Reward(reward, this))),
+                "ends" => promotion.Window?.End is { } end ? SayEnd(end) : "",
+                "left" => promotion.Limits?.Total is { } total ? Number(Math.Max(0, total - (used?.Invoke(promotion.Id) ?? 0))) : "",
+                _ => "",
+            });
     }
 
     private Func<string, long>? used;
 
     /// <summary>The same, knowing how often promotions have been used.</summary>
     /// <param name="total">Orders in all, by promotion.</param>
-    public Wording Knowing(Func<string, long> total) => new(catalogue, currency, culture, placeNames, promotionNames, language) { used = total };
+    public Wording Knowing(Func<string, long> total) =>
+        new(catalogue, currency, culture, placeNames, promotionNames, language) { used = total };
 
     /// <summary>Why a promotion did not apply: see <see cref="ReasonWords"/>.</summary>
     public string Say(Reason reason, Instant now) => ReasonWords.Say(reason, now, this);

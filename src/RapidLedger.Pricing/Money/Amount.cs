@@ -13,7 +13,8 @@ public sealed record Amount(EquatableArray<NamedAmount> Named)
     /// </summary>
     public long? For(Currency currency, Store store)
     {
-        if (Find(currency) is { } named) return named;
+        if (Find(currency) is { } named)
+            return named;
         return Find(store.Currency) is { } inBase && store.RateTo(currency) is { } rate
             ? rate.Convert(inBase, store.Currency, currency, store.Rounding)
             : null;
@@ -22,7 +23,9 @@ public sealed record Amount(EquatableArray<NamedAmount> Named)
     /// <summary>The minor units named for a currency, or null.</summary>
     public long? Find(Currency currency)
     {
-        foreach (var entry in Named) if (entry.Currency == currency) return entry.Minor;
+        foreach (var entry in Named)
+            if (entry.Currency == currency)
+                return entry.Minor;
         return null;
     }
 }
@@ -55,7 +58,8 @@ public sealed record Rate(long Mantissa, int Decimals)
     private static long Power(int decimals)
     {
         var power = 1L;
-        for (var i = 0; i < decimals; i++) power *= 10;
+        for (var i = 0; i < decimals; i++)
+            power *= 10;
         return power;
     }
 }

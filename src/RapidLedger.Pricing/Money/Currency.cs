@@ -19,10 +19,9 @@ public sealed class Currency
         + "QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SLE SOS SRD SSP STN SVC SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD UYU UZS "
         + "VED VES WST XCD YER ZAR ZMW ZWG";
 
-    private static readonly FrozenDictionary<string, Currency> Known =
-        new[] { (NoDecimals, 0), (TwoDecimals, 2), (ThreeDecimals, 3) }
-            .SelectMany(row => row.Item1.Split(' ').Select(code => new Currency(code, row.Item2)))
-            .ToFrozenDictionary(currency => currency.Code, StringComparer.Ordinal);
+    private static readonly FrozenDictionary<string, Currency> Known = new[] { (NoDecimals, 0), (TwoDecimals, 2), (ThreeDecimals, 3) }
+        .SelectMany(row => row.Item1.Split(' ').Select(code => new Currency(code, row.Item2)))
+        .ToFrozenDictionary(currency => currency.Code, StringComparer.Ordinal);
 
     private Currency(string code, int exponent) => (Code, Exponent) = (code, exponent);
 
@@ -39,7 +38,13 @@ public sealed class Currency
     public static Currency? Find(string code) => Known.GetValueOrDefault(code);
 
     /// <summary>Minor units in one major unit: 1, 100 or 1000.</summary>
-    public long MinorPerMajor => Exponent switch { 0 => 1, 2 => 100, _ => 1000 };
+    public long MinorPerMajor =>
+        Exponent switch
+        {
+            0 => 1,
+            2 => 100,
+            _ => 1000,
+        };
 
     /// <summary>Reads a decimal string such as <c>12.50</c> as minor units.</summary>
     /// <returns>What is wrong with the text; <see cref="AmountFault.None"/> if it was read.</returns>
@@ -51,24 +56,35 @@ public sealed class Currency
         var point = digits.IndexOf('.');
         var whole = point < 0 ? digits : digits[..point];
         var fraction = point < 0 ? [] : digits[(point + 1)..];
-        if (whole.IsEmpty || (point >= 0 && fraction.IsEmpty) || !OnlyDigits(whole) || !OnlyDigits(fraction)) return AmountFault.NotAnAmount;
-        if (negative) return AmountFault.Negative;
-        if (fraction.Length > Exponent) return AmountFault.TooManyDecimals;
+        if (whole.IsEmpty || (point >= 0 && fraction.IsEmpty) || !OnlyDigits(whole) || !OnlyDigits(fraction))
+            return AmountFault.NotAnAmount;
+        if (negative)
+            return AmountFault.Negative;
+        if (fraction.Length > Exponent)
+            return AmountFault.TooManyDecimals;
         whole = whole.TrimStart('0');
-        if (whole.Length > 13) return AmountFault.OutOfRange;
+        if (whole.Length > 13)
+            return AmountFault.OutOfRange;
         var major = whole.IsEmpty ? 0 : long.Parse(whole, CultureInfo.InvariantCulture);
         var minorPart = fraction.IsEmpty ? 0 : long.Parse(fraction, CultureInfo.InvariantCulture);
-        for (var i = fraction.Length; i < Exponent; i++) minorPart *= 10;
+        for (var i = fraction.Length; i < Exponent; i++)
+            minorPart *= 10;
         minor = (major * MinorPerMajor) + minorPart;
         return minor > Greatest ? AmountFault.OutOfRange : AmountFault.None;
     }
 
-    /// <summary>Writes minor units as a decimal string with all of the currency's decimals: <c>12.50</c>, <c>-0.05</c>, <c>800</c>.</summary>
+    /// <summary>
+    /// Writes minor units as a decimal string with all of the currency's decimals: <c>12.50</c>, <c>-0.05</c>, <c>800</c>.
+    /// </summary>
     public string Write(long minor)
     {
-        if (Exponent == 0) return minor.ToString(CultureInfo.InvariantCulture);
+        if (Exponent == 0)
+            return minor.ToString(CultureInfo.InvariantCulture);
         var (major, rest) = Math.DivRem(Math.Abs(minor), MinorPerMajor);
-        return string.Create(CultureInfo.InvariantCulture, $"{(minor < 0 ? "-" : "")}{major}.{rest.ToString(CultureInfo.InvariantCulture).PadLeft(Exponent, '0')}");
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{(minor < 0 ? "-" : "")}{major}.{rest.ToString(CultureInfo.InvariantCulture).PadLeft(Exponent, '0')}"
+        );
     }
 
     /// <inheritdoc/>
@@ -82,12 +98,16 @@ public enum AmountFault
 {
     /// <summary>Nothing.</summary>
     None,
+
     /// <summary>It is not a decimal number.</summary>
     NotAnAmount,
+
     /// <summary>It is below zero.</summary>
     Negative,
+
     /// <summary>It has more decimals than its currency.</summary>
     TooManyDecimals,
+
     /// <summary>It is above <see cref="Currency.Greatest"/>.</summary>
     OutOfRange,
 }

@@ -17,9 +17,10 @@ public readonly record struct Percent(int TenThousandths)
     public decimal Value => (decimal)TenThousandths / Unit;
 
     /// <summary>The rounded share of an amount that is not below zero.</summary>
-    public long Of(long amount, Rounding rounding) => amount <= long.MaxValue / (Unit * 100)
-        ? rounding.Quotient(amount * TenThousandths, Unit * 100L)
-        : rounding.Quotient((Int128)amount * TenThousandths, Unit * 100);
+    public long Of(long amount, Rounding rounding) =>
+        amount <= long.MaxValue / (Unit * 100)
+            ? rounding.Quotient(amount * TenThousandths, Unit * 100L)
+            : rounding.Quotient((Int128)amount * TenThousandths, Unit * 100);
 
     /// <summary>The net part of an amount that holds this percentage on top: amount x 100 / (100 + percent), rounded.</summary>
     public long Without(long amount, Rounding rounding) => rounding.Quotient((Int128)amount * Unit * 100, (Unit * 100) + TenThousandths);

@@ -1,6 +1,8 @@
 namespace RapidLedger.Pricing;
 
-/// <summary>A number and the place where it stands in one number, which sorts faster than by comparing; of equal ones the earlier comes first.</summary>
+/// <summary>
+/// A number and the place where it stands in one number, which sorts faster than by comparing; of equal ones the earlier comes first.
+/// </summary>
 internal static class PlacedKey
 {
     /// <summary>Numbers lie below this, and above its opposite.</summary>

@@ -14,7 +14,9 @@ public static class Returns
         return (even * count) + Math.Clamp(rest - from, 0, count);
     }
 
-    /// <summary>Of what has come back so far, the part that goes back to credits: as these had paid, rounded down until all is back.</summary>
+    /// <summary>
+    /// Of what has come back so far, the part that goes back to credits: as these had paid, rounded down until all is back.
+    /// </summary>
     /// <param name="returned">What has come back in all.</param>
     /// <param name="total">What the order came to.</param>
     /// <param name="credit">What credits paid of it.</param>

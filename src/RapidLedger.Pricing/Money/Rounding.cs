@@ -7,6 +7,7 @@ public enum Rounding
 {
     /// <summary>Half away from zero: commercial rounding.</summary>
     HalfUp,
+
     /// <summary>Half to the even neighbour, as IEEE 754 roundTiesToEven.</summary>
     HalfEven,
 }
@@ -17,7 +18,8 @@ public static class RoundingExtensions
     /// <summary>The rounded quotient of two whole numbers, neither below zero, the divisor above it.</summary>
     public static long Quotient(this Rounding rounding, Int128 dividend, Int128 divisor)
     {
-        if (dividend <= long.MaxValue && divisor <= long.MaxValue) return rounding.Quotient((long)dividend, (long)divisor);
+        if (dividend <= long.MaxValue && divisor <= long.MaxValue)
+            return rounding.Quotient((long)dividend, (long)divisor);
         var quotient = dividend / divisor;
         var rest = dividend - (quotient * divisor);
         return (long)(Up(rounding, rest.CompareTo(divisor - rest), Int128.IsOddInteger(quotient)) ? quotient + 1 : quotient);
@@ -33,5 +35,6 @@ public static class RoundingExtensions
     }
 
     // compared: the rest against what is missing to the next whole number; zero is a tie.
-    private static bool Up(Rounding rounding, int compared, bool odd) => compared > 0 || (compared == 0 && (rounding == Rounding.HalfUp || odd));
+    private static bool Up(Rounding rounding, int compared, bool odd) =>
+        compared > 0 || (compared == 0 && (rounding == Rounding.HalfUp || odd));
 }

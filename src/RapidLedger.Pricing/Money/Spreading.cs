@@ -31,10 +31,12 @@ public static class Spreading
     internal static void Spread(long amount, ReadOnlySpan<SpreadRun> runs, List<SpreadShare> shares)
     {
         long total = 0;
-        foreach (var run in runs) total += run.Weight * run.Count;
+        foreach (var run in runs)
+            total += run.Weight * run.Count;
         if (total == 0 || amount == 0)
         {
-            for (var i = 0; i < runs.Length; i++) shares.Add(new(i, runs[i].Count, 0));
+            for (var i = 0; i < runs.Length; i++)
+                shares.Add(new(i, runs[i].Count, 0));
             return;
         }
 
@@ -53,19 +55,23 @@ public static class Spreading
 
         for (var i = 0; i < runs.Length; i++)
         {
-            if (extra[i] > 0) shares.Add(new(i, extra[i], floors[i] + 1));
-            if (extra[i] < runs[i].Count) shares.Add(new(i, runs[i].Count - extra[i], floors[i]));
+            if (extra[i] > 0)
+                shares.Add(new(i, extra[i], floors[i] + 1));
+            if (extra[i] < runs[i].Count)
+                shares.Add(new(i, runs[i].Count - extra[i], floors[i]));
         }
     }
 
     private static void GiveRests(long left, ReadOnlySpan<SpreadRun> runs, ReadOnlySpan<long> rests, Span<int> extra)
     {
-        if (left == 0) return;
+        if (left == 0)
+            return;
         Span<int> order = runs.Length <= 128 ? stackalloc int[runs.Length] : new int[runs.Length];
         Sort(rests, order);
         foreach (var i in order)
         {
-            if (left == 0) return;
+            if (left == 0)
+                return;
             extra[i] = (int)Math.Min(left, runs[i].Count);
             left -= extra[i];
         }
@@ -90,12 +96,14 @@ public static class Spreading
         }
 
         keys.Sort();
-        for (var i = 0; i < keys.Length; i++) order[i] = PlacedKey.PlaceOf(keys[i]);
+        for (var i = 0; i < keys.Length; i++)
+            order[i] = PlacedKey.PlaceOf(keys[i]);
     }
 
     private static (long Floor, long Remainder) Divide(long amount, long weight, long total)
     {
-        if (Math.BigMul(amount, weight, out var product) == 0 && product >= 0) return Math.DivRem(product, total);
+        if (Math.BigMul(amount, weight, out var product) == 0 && product >= 0)
+            return Math.DivRem(product, total);
         var (floor, rest) = Int128.DivRem((Int128)amount * weight, total);
         return ((long)floor, (long)rest);
     }

@@ -48,7 +48,9 @@ public sealed record ConditionKinds<T> : KindTable<T>
 #pragma warning restore CS1591
 }
 
-/// <summary>A condition made ready. What it says of itself is a promise that the choice and the index build on, so nothing is said by default.</summary>
+/// <summary>
+/// A condition made ready. What it says of itself is a promise that the choice and the index build on, so nothing is said by default.
+/// </summary>
 internal abstract class Test
 {
     /// <summary>Whether it holds for a cart.</summary>
@@ -71,14 +73,19 @@ public enum Comparison
 {
     /// <summary>&gt;=</summary>
     AtLeast,
+
     /// <summary>&gt;</summary>
     MoreThan,
+
     /// <summary>=</summary>
     Exactly,
+
     /// <summary>!=</summary>
     AnythingBut,
+
     /// <summary>&lt;</summary>
     LessThan,
+
     /// <summary>&lt;=</summary>
     AtMost,
 }
@@ -86,23 +93,27 @@ public enum Comparison
 /// <summary>Compares.</summary>
 public static class ComparisonExtensions
 {
-    /// <summary>The least number that more of something leads to from where it stands, so that it stands so; null if more does not help.</summary>
-    public static long? Least(this Comparison comparison, long from, long number) => comparison switch
-    {
-        Comparison.AtLeast or Comparison.Exactly => number > from ? number : null,
-        Comparison.MoreThan => number >= from ? number + 1 : null,
-        Comparison.AnythingBut => number == from ? number + 1 : null,
-        _ => null,
-    };
+    /// <summary>
+    /// The least number that more of something leads to from where it stands, so that it stands so; null if more does not help.
+    /// </summary>
+    public static long? Least(this Comparison comparison, long from, long number) =>
+        comparison switch
+        {
+            Comparison.AtLeast or Comparison.Exactly => number > from ? number : null,
+            Comparison.MoreThan => number >= from ? number + 1 : null,
+            Comparison.AnythingBut => number == from ? number + 1 : null,
+            _ => null,
+        };
 
     /// <summary>Whether the left number stands so to the right one.</summary>
-    public static bool Holds(this Comparison comparison, long left, long right) => comparison switch
-    {
-        Comparison.AtLeast => left >= right,
-        Comparison.MoreThan => left > right,
-        Comparison.Exactly => left == right,
-        Comparison.AnythingBut => left != right,
-        Comparison.LessThan => left < right,
-        _ => left <= right,
-    };
+    public static bool Holds(this Comparison comparison, long left, long right) =>
+        comparison switch
+        {
+            Comparison.AtLeast => left >= right,
+            Comparison.MoreThan => left > right,
+            Comparison.Exactly => left == right,
+            Comparison.AnythingBut => left != right,
+            Comparison.LessThan => left < right,
+            _ => left <= right,
+        };
 }

@@ -4,7 +4,13 @@ namespace RapidLedger.Pricing;
 public abstract record KindTable<T>
 {
     /// <summary>The entries by the names used in files.</summary>
-    public IReadOnlyDictionary<string, T> ByName() => GetType().GetProperties()
-        .Where(member => member.PropertyType == typeof(T))
-        .ToDictionary(member => char.ToLowerInvariant(member.Name[0]) + member.Name[1..], member => (T)member.GetValue(this)!, StringComparer.Ordinal);
+    public IReadOnlyDictionary<string, T> ByName() =>
+        GetType()
+            .GetProperties()
+            .Where(member => member.PropertyType == typeof(T))
+            .ToDictionary(
+                member => char.ToLowerInvariant(member.Name[0]) + member.Name[1..],
+                member => (T)member.GetValue(this)!,
+                StringComparer.Ordinal
+            );
 }

@@ -10,9 +10,12 @@ public sealed record Limits(long? Total = null, long? PerShopper = null, long? P
     /// <summary>The first limit that is used up, or null if all are open.</summary>
     public Limit? Reached(Usage used, bool shopperKnown)
     {
-        if (used.Total >= Total) return Limit.Total;
-        if (shopperKnown && used.Shopper >= PerShopper) return Limit.PerShopper;
-        if (used.Today >= PerDay) return Limit.PerDay;
+        if (used.Total >= Total)
+            return Limit.Total;
+        if (shopperKnown && used.Shopper >= PerShopper)
+            return Limit.PerShopper;
+        if (used.Today >= PerDay)
+            return Limit.PerDay;
         return used.Budget >= Budget ? Limit.Budget : null;
     }
 }
@@ -22,10 +25,13 @@ public enum Limit
 {
     /// <summary>Orders in all.</summary>
     Total,
+
     /// <summary>Orders of one shopper.</summary>
     PerShopper,
+
     /// <summary>Orders in a day.</summary>
     PerDay,
+
     /// <summary>Money given.</summary>
     Budget,
 }

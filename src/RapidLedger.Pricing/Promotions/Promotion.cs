@@ -29,14 +29,16 @@ public sealed record Promotion(
     Limits? Limits = null,
     Stacking? Stacking = null,
     Says? Says = null,
-    Texts? Labels = null)
+    Texts? Labels = null
+)
 {
     /// <summary>The rank of a promotion that names none.</summary>
     public const int DefaultRank = 100;
 
     /// <summary>The order of application: by rank, then by id, compared by ordinal.</summary>
-    public static readonly Comparer<Promotion> Order = Comparer<Promotion>.Create((left, right) =>
-        left.Rank != right.Rank ? left.Rank.CompareTo(right.Rank) : string.CompareOrdinal(left.Id, right.Id));
+    public static readonly Comparer<Promotion> Order = Comparer<Promotion>.Create(
+        (left, right) => left.Rank != right.Rank ? left.Rank.CompareTo(right.Rank) : string.CompareOrdinal(left.Id, right.Id)
+    );
 
     /// <summary>What the shopper reads, else what the merchant calls it, else the id.</summary>
     public string Shown => Label is { Length: > 0 } label ? label : Named;
@@ -56,10 +58,13 @@ public enum State
 {
     /// <summary>Written, never started.</summary>
     Draft,
+
     /// <summary>Runs within its window.</summary>
     Live,
+
     /// <summary>Stopped for now.</summary>
     Paused,
+
     /// <summary>Retired.</summary>
     Archived,
 }

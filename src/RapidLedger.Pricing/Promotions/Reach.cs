@@ -14,7 +14,9 @@ internal readonly record struct CartExtent(Int128 Units, Int128 Goods, Int128 Co
 
     public static CartExtent Of(CartView cart)
     {
-        Int128 units = 0, goods = 0, cost = 0;
+        Int128 units = 0,
+            goods = 0,
+            cost = 0;
         for (var line = 0; line < cart.Lines; line++)
         {
             units += cart.Quantity(line);
@@ -29,7 +31,9 @@ internal readonly record struct CartExtent(Int128 Units, Int128 Goods, Int128 Co
     public CartExtent With(IEnumerable<Promotion> promotions)
     {
         Int128 gifts = 0;
-        foreach (var promotion in promotions) foreach (var reward in promotion.Rewards) gifts += reward.ReachIn(this).GiftValue;
+        foreach (var promotion in promotions)
+        foreach (var reward in promotion.Rewards)
+            gifts += reward.ReachIn(this).GiftValue;
         return this with { Net = Net + Int128.Min(Most, gifts) };
     }
 

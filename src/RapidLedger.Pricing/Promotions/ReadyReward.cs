@@ -34,14 +34,16 @@ internal abstract class ReadyReward
     /// The most it could still add to a choice's worth, whatever is chosen beside it: never less than the truth, and falling with prices.
     /// </summary>
     /// <param name="sheet">As it stands; running prices only come down from here.</param>
-    /// <param name="dearest">The most that the units which share one of its takes can come to, where that matters for <see cref="LowerToBound"/>.</param>
+    /// <param name="dearest">The most that the units which share one of its takes can come to, where that matters for
+    /// <see cref="LowerToBound"/>.</param>
     public abstract long Bound(Sheet sheet, out long dearest);
 
     /// <summary>The most it could take when all running prices come to so much. Must grow with that by no more than it does.</summary>
     public abstract long BoundOf(Sheet sheet, long goods);
 
     /// <summary>
-    /// Lowers prices by the most it could take from a unit at that price, whatever is chosen beside it. A lower price must not be lowered by
+    /// Lowers prices by the most it could take from a unit at that price, whatever is chosen beside it. A lower price must not be lowered
+    /// by
     /// more than a higher one, nor to more. False: nothing can be said unit by unit.
     /// </summary>
     /// <param name="sheet">As it stands, or with lower prices than when the dearest was found.</param>

@@ -54,6 +54,7 @@ public enum Pick
 {
     /// <summary>The cheapest by running price.</summary>
     Cheapest,
+
     /// <summary>The dearest by running price.</summary>
     Dearest,
 }

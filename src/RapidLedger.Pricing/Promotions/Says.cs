@@ -16,7 +16,8 @@ public sealed partial record Says(Texts? Near = null, Texts? Reached = null, Tex
     public static readonly IReadOnlyList<string> Parts = ["label", "missing", "reward", "saved", "ends", "left"];
 
     /// <summary>The first part in a text that is not known, as it stands there; null: all are.</summary>
-    public static string? UnknownPart(string text) => Part().Matches(text).Select(match => match.Groups[1].Value).FirstOrDefault(part => !Parts.Contains(part));
+    public static string? UnknownPart(string text) =>
+        Part().Matches(text).Select(match => match.Groups[1].Value).FirstOrDefault(part => !Parts.Contains(part));
 
     /// <summary>A text with its parts filled in.</summary>
     /// <param name="text">The text.</param>
@@ -32,8 +33,10 @@ public enum Showing
 {
     /// <summary>Beside an item.</summary>
     Item,
+
     /// <summary>In the basket.</summary>
     Basket,
+
     /// <summary>Among the offers of today.</summary>
     Today,
 }
@@ -45,9 +48,11 @@ public sealed record Texts(EquatableArray<TextIn> Written)
     /// <summary>The text for a reader.</summary>
     /// <param name="language">The reader's; its language without region is taken too.</param>
     /// <param name="store">The store's, taken next; then the first there is.</param>
-    public string In(string? language, string? store) => (Find(language) ?? Find(Language.Of(language)) ?? Find(store) ?? Find(Language.Of(store)) ?? Written[0]).Text;
+    public string In(string? language, string? store) =>
+        (Find(language) ?? Find(Language.Of(language)) ?? Find(store) ?? Find(Language.Of(store)) ?? Written[0]).Text;
 
-    private TextIn? Find(string? language) => Written.FirstOrDefault(text => text.Language is null || string.Equals(text.Language, language, StringComparison.OrdinalIgnoreCase));
+    private TextIn? Find(string? language) =>
+        Written.FirstOrDefault(text => text.Language is null || string.Equals(text.Language, language, StringComparison.OrdinalIgnoreCase));
 }
 
 /// <summary>A text in a language; none: in any.</summary>

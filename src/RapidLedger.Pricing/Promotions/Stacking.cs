@@ -15,10 +15,13 @@ public enum Allow
 {
     /// <summary>All others.</summary>
     Any,
+
     /// <summary>No other.</summary>
     None,
+
     /// <summary>Only those that match an entry.</summary>
     Only,
+
     /// <summary>All but those that match an entry.</summary>
     Except,
 }
@@ -26,9 +29,7 @@ public enum Allow
 /// <summary>What a promotion is matched by.</summary>
 public abstract record StackingEntry
 {
-    private StackingEntry()
-    {
-    }
+    private StackingEntry() { }
 
     /// <summary>One promotion.</summary>
     public sealed record OfPromotion(string Id) : StackingEntry;
@@ -45,12 +46,16 @@ public enum Pass
 {
     /// <summary>Markdowns: what becomes the current price.</summary>
     Price,
+
     /// <summary>What is taken from units; gifts and points count here too.</summary>
     Item,
+
     /// <summary>What is taken from the whole order.</summary>
     Order,
+
     /// <summary>What is taken from the delivery charge.</summary>
     Shipping,
+
     /// <summary>What pays.</summary>
     Credit,
 }

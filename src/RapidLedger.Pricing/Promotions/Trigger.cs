@@ -23,5 +23,8 @@ public sealed record Trigger(EquatableArray<string> Codes, EquatableArray<string
 
     /// <summary>The form in which codes of batches are found: the normal form without hyphens and spaces.</summary>
     /// <param name="normal">A code in normal form.</param>
-    public static string Bare(string normal) => normal.AsSpan().ContainsAny('-', ' ') ? normal.Replace("-", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal) : normal;
+    public static string Bare(string normal) =>
+        normal.AsSpan().ContainsAny('-', ' ')
+            ? normal.Replace("-", "", StringComparison.Ordinal).Replace(" ", "", StringComparison.Ordinal)
+            : normal;
 }

@@ -18,14 +18,17 @@ public sealed record Window(LocalDateTime? Start = null, LocalDateTime? End = nu
     /// <summary>The last year that local times and moments lie in.</summary>
     public const int LastYear = RecurrenceSeries.LastYear;
 
-    /// <summary>The same in elapsed time. A local time that a clock change skips moves forward by the gap; one that comes twice means the first.</summary>
+    /// <summary>
+    /// The same in elapsed time. A local time that a clock change skips moves forward by the gap; one that comes twice means the first.
+    /// </summary>
     /// <remarks>That is the reading of RFC 5545, section 3.3.5, and NodaTime's lenient resolver.</remarks>
     public OpenWindow In(DateTimeZone zone)
     {
         var grace = Duration.FromMinutes(GraceMinutes);
         return new(
             Start is { } start ? start.InZoneLeniently(zone).ToInstant() - grace : Instant.MinValue,
-            End is { } end ? end.InZoneLeniently(zone).ToInstant() + grace : Instant.MaxValue);
+            End is { } end ? end.InZoneLeniently(zone).ToInstant() + grace : Instant.MaxValue
+        );
     }
 }
 
@@ -46,12 +49,14 @@ public readonly record struct OpenWindow(Instant Opens, Instant Closes)
 
 /// <summary>How a window opens again and again.</summary>
 /// <param name="Rule">Counted from the window's start in local time.</param>
-/// <param name="Lasts">How long it stays open: days and weeks by the calendar, hours and less in elapsed time; at most <see cref="MostDays"/> days in all.</param>
+/// <param name="Lasts">How long it stays open: days and weeks by the calendar, hours and less in elapsed time; at most
+/// <see cref="MostDays"/> days in all.</param>
 public sealed record Repeat(RecurrenceRule Rule, Period Lasts)
 {
     /// <summary>The longest that it may stay open.</summary>
     public const int MostDays = 100_000;
 
     /// <summary>The first time of the rule from a start on; null: it never hits.</summary>
-    public LocalDateTime? FirstFrom(LocalDateTime start, DateTimeZone zone) => Rule.Times(start, zone).Cast<LocalDateTime?>().FirstOrDefault();
+    public LocalDateTime? FirstFrom(LocalDateTime start, DateTimeZone zone) =>
+        Rule.Times(start, zone).Cast<LocalDateTime?>().FirstOrDefault();
 }

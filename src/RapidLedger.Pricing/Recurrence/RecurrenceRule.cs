@@ -8,12 +8,16 @@ public enum Frequency
 {
     /// <summary>Every so many hours.</summary>
     Hourly,
+
     /// <summary>Every so many days.</summary>
     Daily,
+
     /// <summary>Every so many weeks.</summary>
     Weekly,
+
     /// <summary>Every so many months.</summary>
     Monthly,
+
     /// <summary>Every so many years.</summary>
     Yearly,
 }
@@ -28,7 +32,15 @@ public readonly record struct WeekdayNumber(int Ordinal, IsoDayOfWeek Day);
 public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
 {
     private static readonly IsoDayOfWeek[] Days =
-        [IsoDayOfWeek.Monday, IsoDayOfWeek.Tuesday, IsoDayOfWeek.Wednesday, IsoDayOfWeek.Thursday, IsoDayOfWeek.Friday, IsoDayOfWeek.Saturday, IsoDayOfWeek.Sunday];
+    [
+        IsoDayOfWeek.Monday,
+        IsoDayOfWeek.Tuesday,
+        IsoDayOfWeek.Wednesday,
+        IsoDayOfWeek.Thursday,
+        IsoDayOfWeek.Friday,
+        IsoDayOfWeek.Saturday,
+        IsoDayOfWeek.Sunday,
+    ];
 
     private static readonly string[] DayNames = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"];
 
@@ -90,7 +102,8 @@ public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
         var seen = new HashSet<string>(StringComparer.Ordinal);
         foreach (var part in text.ToUpperInvariant().Split(';'))
         {
-            if (part.Split('=') is not [var name, { Length: > 0 } value] || !seen.Add(name) || !rule.Take(name, value)) return null;
+            if (part.Split('=') is not [var name, { Length: > 0 } value] || !seen.Add(name) || !rule.Take(name, value))
+                return null;
         }
 
         return seen.Contains("FREQ") && rule.IsSound(seen) ? rule : null;
@@ -165,10 +178,14 @@ public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
     {
         var isDate = value.Length == 8;
         var isUtc = value.Length == 16 && value[15] == 'Z';
-        if (!isDate && !isUtc && value.Length != 15) return false;
-        if (!isDate && value[8] != 'T') return false;
-        if (Digits(value, 0, 4) is not { } year || Digits(value, 4, 2) is not { } month || Digits(value, 6, 2) is not { } day) return false;
-        if (year < 1 || month is < 1 or > 12 || day < 1 || day > CalendarSystem.Iso.GetDaysInMonth(year, month)) return false;
+        if (!isDate && !isUtc && value.Length != 15)
+            return false;
+        if (!isDate && value[8] != 'T')
+            return false;
+        if (Digits(value, 0, 4) is not { } year || Digits(value, 4, 2) is not { } month || Digits(value, 6, 2) is not { } day)
+            return false;
+        if (year < 1 || month is < 1 or > 12 || day < 1 || day > CalendarSystem.Iso.GetDaysInMonth(year, month))
+            return false;
         var date = new LocalDate(year, month, day);
         if (isDate)
         {
@@ -177,10 +194,17 @@ public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
         }
 
         // A leap second is the last one that is counted with.
-        if (Digits(value, 9, 2) is not (<= 23 and var hour) || Digits(value, 11, 2) is not (<= 59 and var minute) || Digits(value, 13, 2) is not (<= 60 and var second)) return false;
+        if (
+            Digits(value, 9, 2) is not (<= 23 and var hour)
+            || Digits(value, 11, 2) is not (<= 59 and var minute)
+            || Digits(value, 13, 2) is not (<= 60 and var second)
+        )
+            return false;
         var local = date.At(new LocalTime(hour, minute, Math.Min(59, second)));
-        if (isUtc) UntilInstant = local.InUtc().ToInstant();
-        else UntilLocal = local;
+        if (isUtc)
+            UntilInstant = local.InUtc().ToInstant();
+        else
+            UntilLocal = local;
         return true;
     }
 
@@ -188,17 +212,22 @@ public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
         int.TryParse(text.AsSpan(at, count), NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : null;
 
     private static int? Whole(string text, int least, int most) =>
-        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most ? number : null;
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most
+            ? number
+            : null;
 
-    private static int? Signed(string text, int most) => text[0] switch
-    {
-        '-' => -Whole(text[1..], 1, most),
-        '+' => Whole(text[1..], 1, most),
-        _ => Whole(text, 1, most),
-    };
+    private static int? Signed(string text, int most) =>
+        text[0] switch
+        {
+            '-' => -Whole(text[1..], 1, most),
+            '+' => Whole(text[1..], 1, most),
+            _ => Whole(text, 1, most),
+        };
 
     private static WeekdayNumber? Weekday(string text) =>
-        text.Length >= 2 && DayOf(text[^2..]) is { } day && (text.Length == 2 ? 0 : Signed(text[..^2], 53)) is { } ordinal ? new(ordinal, day) : null;
+        text.Length >= 2 && DayOf(text[^2..]) is { } day && (text.Length == 2 ? 0 : Signed(text[..^2], 53)) is { } ordinal
+            ? new(ordinal, day)
+            : null;
 
     private static IsoDayOfWeek? DayOf(string name) => Array.IndexOf(DayNames, name) is >= 0 and var place ? Days[place] : null;
 
@@ -209,7 +238,8 @@ public sealed class RecurrenceRule : IEquatable<RecurrenceRule>
         var numbers = new T[entries.Length];
         for (var i = 0; i < entries.Length; i++)
         {
-            if (entries[i].Length == 0 || read(entries[i]) is not { } number) return null;
+            if (entries[i].Length == 0 || read(entries[i]) is not { } number)
+                return null;
             numbers[i] = number;
         }
 

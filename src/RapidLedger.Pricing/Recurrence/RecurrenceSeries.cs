@@ -25,6 +25,7 @@ internal sealed class RecurrenceSeries
     private readonly int[] hours;
     private readonly int[] minutes;
     private readonly int[] seconds;
+
     // Where the first period begins.
     private readonly LocalDate origin;
     private readonly Lazy<LocalDateTime?> lastByCount;
@@ -35,9 +36,12 @@ internal sealed class RecurrenceSeries
         (byMonth, byMonthDay, byDay) = (rule.ByMonth, rule.ByMonthDay, rule.ByDay);
         if (rule.ByWeekNumber.Count == 0 && rule.ByYearDay.Count == 0 && byMonthDay.Count == 0 && byDay.Count == 0)
         {
-            if (rule.Frequency == Frequency.Yearly && byMonth.Count == 0) byMonth = [first.Month];
-            if (rule.Frequency >= Frequency.Monthly) byMonthDay = [first.Day];
-            if (rule.Frequency == Frequency.Weekly) byDay = [new(0, first.DayOfWeek)];
+            if (rule.Frequency == Frequency.Yearly && byMonth.Count == 0)
+                byMonth = [first.Month];
+            if (rule.Frequency >= Frequency.Monthly)
+                byMonthDay = [first.Day];
+            if (rule.Frequency == Frequency.Weekly)
+                byDay = [new(0, first.DayOfWeek)];
         }
 
         hours = Sorted(rule.ByHour, first.Hour);
@@ -54,40 +58,50 @@ internal sealed class RecurrenceSeries
     }
 
     /// <summary>The times from some moment on, in order.</summary>
-    public IEnumerable<LocalDateTime> From(LocalDateTime from) => rule.Count is null ? From(from, null) : From(from, null).TakeWhile(time => time <= lastByCount.Value);
+    public IEnumerable<LocalDateTime> From(LocalDateTime from) =>
+        rule.Count is null ? From(from, null) : From(from, null).TakeWhile(time => time <= lastByCount.Value);
 
     /// <summary>The times from some moment back to the start, the latest first.</summary>
     public IEnumerable<LocalDateTime> Back(LocalDateTime from)
     {
-        if (rule.Count is not null && lastByCount.Value < from) from = lastByCount.Value.Value;
+        if (rule.Count is not null && lastByCount.Value < from)
+            from = lastByCount.Value.Value;
         var times = new List<LocalDateTime>();
         for (var period = PeriodOf(from); period >= 0; period--)
         {
             times.Clear();
             Fill(period, times);
-            for (var i = times.Count - 1; i >= 0; i--) if (times[i] <= from && times[i] >= first && !IsPast(times[i])) yield return times[i];
+            for (var i = times.Count - 1; i >= 0; i--)
+                if (times[i] <= from && times[i] >= first && !IsPast(times[i]))
+                    yield return times[i];
         }
     }
 
     private IEnumerable<LocalDateTime> From(LocalDateTime from, int? count)
     {
-        if (from < first) from = first;
+        if (from < first)
+            from = first;
         var times = new List<LocalDateTime>();
         var given = 0;
         for (var period = count is null ? PeriodOf(from) : 0; ; period++)
         {
-            if (BeginOf(period) is not { } begin || begin.Year > LastYear || IsPast(begin.AtMidnight())) yield break;
+            if (BeginOf(period) is not { } begin || begin.Year > LastYear || IsPast(begin.AtMidnight()))
+                yield break;
             times.Clear();
             Fill(period, times);
             foreach (var time in times)
             {
-                if (time < from) continue;
-                if (time.Year > LastYear || IsPast(time)) yield break;
+                if (time < from)
+                    continue;
+                if (time.Year > LastYear || IsPast(time))
+                    yield break;
                 yield return time;
-                if (++given == count) yield break;
+                if (++given == count)
+                    yield break;
             }
 
-            if (times.Count == 0 && rule.Frequency == Frequency.Hourly) period = LastOfDay(period);
+            if (times.Count == 0 && rule.Frequency == Frequency.Hourly)
+                period = LastOfDay(period);
         }
     }
 
@@ -112,7 +126,8 @@ internal sealed class RecurrenceSeries
     private LocalDate? BeginOf(long period)
     {
         var steps = period * rule.Interval;
-        if (steps > 24L * 366 * (LastYear + 1)) return null;
+        if (steps > 24L * 366 * (LastYear + 1))
+            return null;
         return rule.Frequency switch
         {
             Frequency.Yearly => origin.Year + steps > LastYear ? null : origin.PlusYears((int)steps),
@@ -132,7 +147,8 @@ internal sealed class RecurrenceSeries
 
     private void Fill(long period, List<LocalDateTime> times)
     {
-        if (BeginOf(period) is not { } begin) return;
+        if (BeginOf(period) is not { } begin)
+            return;
         var end = rule.Frequency switch
         {
             Frequency.Yearly => begin.PlusYears(1),
@@ -144,40 +160,55 @@ internal sealed class RecurrenceSeries
         if (rule.Frequency == Frequency.Hourly)
         {
             var hour = (int)((first.Hour + (period * rule.Interval)) % 24);
-            if (rule.ByHour.Count > 0 && Array.BinarySearch(hours, hour) < 0) return;
+            if (rule.ByHour.Count > 0 && Array.BinarySearch(hours, hour) < 0)
+                return;
             within = [hour];
         }
 
         for (var day = begin; day < end; day = day.PlusDays(1))
         {
-            if (!LetsThrough(day)) continue;
+            if (!LetsThrough(day))
+                continue;
             foreach (var hour in within)
-                foreach (var minute in minutes)
-                    foreach (var second in seconds) if (second < 60) times.Add(day.At(new LocalTime(hour, minute, second)));
+            foreach (var minute in minutes)
+            foreach (var second in seconds)
+                if (second < 60)
+                    times.Add(day.At(new LocalTime(hour, minute, second)));
         }
 
-        if (rule.BySetPosition.Count > 0) Pick(times);
+        if (rule.BySetPosition.Count > 0)
+            Pick(times);
     }
 
     private void Pick(List<LocalDateTime> times)
     {
-        var picked = rule.BySetPosition.Select(position => position > 0 ? position - 1 : times.Count + position)
-            .Where(place => place >= 0 && place < times.Count).Distinct().Order().Select(place => times[place]).ToArray();
+        var picked = rule
+            .BySetPosition.Select(position => position > 0 ? position - 1 : times.Count + position)
+            .Where(place => place >= 0 && place < times.Count)
+            .Distinct()
+            .Order()
+            .Select(place => times[place])
+            .ToArray();
         times.Clear();
         times.AddRange(picked);
     }
 
     private bool LetsThrough(LocalDate day)
     {
-        if (byMonth.Count > 0 && !byMonth.Contains(day.Month)) return false;
-        if (rule.ByWeekNumber.Count > 0 && !HasWeekNumber(day)) return false;
-        if (rule.ByYearDay.Count > 0 && !FromEitherEnd(rule.ByYearDay, day.DayOfYear, CalendarSystem.Iso.GetDaysInYear(day.Year))) return false;
+        if (byMonth.Count > 0 && !byMonth.Contains(day.Month))
+            return false;
+        if (rule.ByWeekNumber.Count > 0 && !HasWeekNumber(day))
+            return false;
+        if (rule.ByYearDay.Count > 0 && !FromEitherEnd(rule.ByYearDay, day.DayOfYear, CalendarSystem.Iso.GetDaysInYear(day.Year)))
+            return false;
         var daysInMonth = CalendarSystem.Iso.GetDaysInMonth(day.Year, day.Month);
-        if (byMonthDay.Count > 0 && !FromEitherEnd(byMonthDay, day.Day, daysInMonth)) return false;
+        if (byMonthDay.Count > 0 && !FromEitherEnd(byMonthDay, day.Day, daysInMonth))
+            return false;
         return byDay.Count == 0 || HasWeekday(day, daysInMonth);
     }
 
-    private static bool FromEitherEnd(IReadOnlyList<int> numbers, int number, int most) => numbers.Contains(number) || numbers.Contains(number - most - 1);
+    private static bool FromEitherEnd(IReadOnlyList<int> numbers, int number, int most) =>
+        numbers.Contains(number) || numbers.Contains(number - most - 1);
 
     // The n-th of its kind counts within the month, or within the year where the rule is yearly and names no months.
     private bool HasWeekday(LocalDate day, int daysInMonth)
@@ -186,8 +217,10 @@ internal sealed class RecurrenceSeries
         var (place, last) = inYear ? (day.DayOfYear, CalendarSystem.Iso.GetDaysInYear(day.Year)) : (day.Day, daysInMonth);
         foreach (var (ordinal, weekday) in byDay)
         {
-            if (weekday != day.DayOfWeek) continue;
-            if (ordinal == 0 || ordinal == ((place - 1) / 7) + 1 || ordinal == -(((last - place) / 7) + 1)) return true;
+            if (weekday != day.DayOfWeek)
+                continue;
+            if (ordinal == 0 || ordinal == ((place - 1) / 7) + 1 || ordinal == -(((last - place) / 7) + 1))
+                return true;
         }
 
         return false;
@@ -209,5 +242,6 @@ internal sealed class RecurrenceSeries
         return ((fourth.DayOfYear - 1) / 7) + 1;
     }
 
-    private static int[] Sorted(IReadOnlyList<int> numbers, int otherwise) => numbers.Count == 0 ? [otherwise] : [.. numbers.Distinct().Order()];
+    private static int[] Sorted(IReadOnlyList<int> numbers, int otherwise) =>
+        numbers.Count == 0 ? [otherwise] : [.. numbers.Distinct().Order()];
 }

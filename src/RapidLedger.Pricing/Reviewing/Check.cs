@@ -24,12 +24,14 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
     /// <summary>Carts on which a promotion does something, priced with the others: tried once for all checks.</summary>
     internal IReadOnlyList<Trial> Try(Promotion promotion)
     {
-        if (tried is not { } known || !ReferenceEquals(known.Of, promotion)) tried = known = (promotion, Trials.Of(promotion, this));
+        if (tried is not { } known || !ReferenceEquals(known.Of, promotion))
+            tried = known = (promotion, Trials.Of(promotion, this));
         return known.Trials;
     }
 
     /// <summary>The other live promotions that are about some items.</summary>
-    internal IEnumerable<Promotion> About(Promotion promotion, IEnumerable<int> variants) => Live.About(variants).Where(other => other.Id != promotion.Id);
+    internal IEnumerable<Promotion> About(Promotion promotion, IEnumerable<int> variants) =>
+        Live.About(variants).Where(other => other.Id != promotion.Id);
 
     internal Store Store => Catalogue.Store;
 

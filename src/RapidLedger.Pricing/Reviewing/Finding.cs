@@ -5,8 +5,10 @@ public enum Severity
 {
     /// <summary>It cannot be meant: such a promotion is not put live.</summary>
     Error,
+
     /// <summary>It may be meant, and is costly if it is not.</summary>
     Doubt,
+
     /// <summary>Good to know.</summary>
     Remark,
 }
@@ -17,7 +19,8 @@ public enum Severity
 /// <param name="At">Where: a JSON pointer (RFC 6901) into the promotion as it stands in files.</param>
 /// <param name="Sentence">What, with its figures.</param>
 /// <param name="Mend">What would put it right in one press, if there is such a thing.</param>
-/// <param name="Other">The id of the other promotion that it is about, if it is about one: of several findings of a check at one place that tells them apart.</param>
+/// <param name="Other">The id of the other promotion that it is about, if it is about one: of several findings of a check at one place that
+/// tells them apart.</param>
 public sealed record Finding(string Check, Severity Severity, string At, string Sentence, Mend? Mend = null, string? Other = null);
 
 /// <summary>A change that puts a finding right.</summary>

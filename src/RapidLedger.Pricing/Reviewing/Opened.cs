@@ -22,19 +22,20 @@ public static class Opened
     };
 
     /// <summary>The same as if it were live and started, within its window, with uses left, and for whoever buys.</summary>
-    public static Promotion AsIfOpen(this Promotion promotion) => promotion with
-    {
-        State = State.Live,
-        Trigger = Trigger.Automatic,
-        Window = null,
-        Limits = null,
-        When = promotion.When switch
+    public static Promotion AsIfOpen(this Promotion promotion) =>
+        promotion with
         {
-            AllOf(var parts) => new AllOf([.. parts.Where(part => !IsAboutWhom(part))]),
-            { } whom when IsAboutWhom(whom) => null,
-            _ => promotion.When,
-        },
-    };
+            State = State.Live,
+            Trigger = Trigger.Automatic,
+            Window = null,
+            Limits = null,
+            When = promotion.When switch
+            {
+                AllOf(var parts) => new AllOf([.. parts.Where(part => !IsAboutWhom(part))]),
+                { } whom when IsAboutWhom(whom) => null,
+                _ => promotion.When,
+            },
+        };
 
     private static bool AreAboutWhom(EquatableArray<Condition> parts) => parts.Count > 0 && parts.All(IsAboutWhom);
 

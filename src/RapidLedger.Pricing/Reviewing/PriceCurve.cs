@@ -40,16 +40,18 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
     private static readonly RewardKinds<Func<Reward, Func<Amount, long>, long>> Given = new()
     {
         Discount = (_, _) => 0,
-        BuyGet = (reward, units) => reward is BuyGet buyGet
-            ? buyGet.Deal switch
-            {
-                Deal.ByQuantity deal => deal.Buy + deal.Get,
-                Deal.BySpend deal => units(deal.Spend) + deal.Get,
-                Deal.BySchedule schedule => schedule.Rows.Sum(row => row.Buy + row.Get),
-                _ => throw new System.Diagnostics.UnreachableException(),
-            }
-            : 0,
-        Ladder = (reward, units) => reward is Ladder ladder ? ladder.Steps.Max(step => step.Spend is { } from ? units(from) : step.Quantity) : 0,
+        BuyGet = (reward, units) =>
+            reward is BuyGet buyGet
+                ? buyGet.Deal switch
+                {
+                    Deal.ByQuantity deal => deal.Buy + deal.Get,
+                    Deal.BySpend deal => units(deal.Spend) + deal.Get,
+                    Deal.BySchedule schedule => schedule.Rows.Sum(row => row.Buy + row.Get),
+                    _ => throw new System.Diagnostics.UnreachableException(),
+                }
+                : 0,
+        Ladder = (reward, units) =>
+            reward is Ladder ladder ? ladder.Steps.Max(step => step.Spend is { } from ? units(from) : step.Quantity) : 0,
         Bundle = (reward, _) => reward is Bundle bundle ? bundle.Slots.Sum(slot => slot.Quantity) : 0,
         Gift = (_, _) => 0,
         Markdown = (_, _) => 0,
@@ -58,7 +60,9 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
         Credit = (_, _) => 0,
     };
 
-    /// <summary>How far a curve has to go to show everything that a promotion does with an item: half as far again as its last step.</summary>
+    /// <summary>
+    /// How far a curve has to go to show everything that a promotion does with an item: half as far again as its last step.
+    /// </summary>
     /// <param name="promotion">Whose steps.</param>
     /// <param name="price">What one unit costs, in minor units of the base currency.</param>
     /// <param name="store">By whose rates amounts convert.</param>
@@ -71,7 +75,8 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
         ];
         return (int)Math.Clamp(steps.DefaultIfEmpty().Max() * 3 / 2, FewUnits, Most);
 
-        long Units(Amount amount) => price > 0 && amount.For(store.Currency, store) is { } minor ? Math.Min(Most, (minor + price - 1) / price) : 0;
+        long Units(Amount amount) =>
+            price > 0 && amount.For(store.Currency, store) is { } minor ? Math.Min(Most, (minor + price - 1) / price) : 0;
     }
 
     /// <summary>Prices the carts of a curve.</summary>
@@ -84,7 +89,15 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
     /// <param name="usage">What has been used so far.</param>
     /// <param name="gone">Says that nobody waits any more.</param>
     public static PriceCurve Of(
-        Rulebook with, Rulebook without, Cart cart, string sku, int most, Wording wording, IReadOnlyDictionary<string, Usage>? usage = null, CancellationToken gone = default)
+        Rulebook with,
+        Rulebook without,
+        Cart cart,
+        string sku,
+        int most,
+        Wording wording,
+        IReadOnlyDictionary<string, Usage>? usage = null,
+        CancellationToken gone = default
+    )
     {
         var place = cart.Lines.TakeWhile(line => line.Sku != sku).Count();
         Line[] others = [.. cart.Lines.Where(line => line.Sku != sku)];
@@ -115,12 +128,16 @@ public enum CurveMarkKind
 {
     /// <summary>From here on the promotion takes something off.</summary>
     Begins,
+
     /// <summary>One more costs less than half of what it costs without the promotion.</summary>
     Step,
+
     /// <summary>One more costs nothing.</summary>
     Flat,
+
     /// <summary>With one more the whole order is cheaper.</summary>
     Cliff,
+
     /// <summary>The order earns less than nothing.</summary>
     BelowCost,
 }
@@ -136,47 +153,74 @@ public sealed record CurveMark(CurveMarkKind Kind, IReadOnlyList<int> Places, st
     internal static IEnumerable<CurveMark> In(IReadOnlyList<CurvePoint> points, Wording wording)
     {
         if (points.FirstOrDefault(point => point.After < point.Before) is { } first)
-            yield return new(CurveMarkKind.Begins, [first.Units], $"It begins at {first.Units}: {wording.Say(first.After)} instead of {wording.Say(first.Before)}.");
-        var rises = points.Zip(points.Skip(1), (one, next) => (One: one, Next: next, Rise: next.After - one.After, Full: next.Before - one.Before)).ToArray();
+            yield return new(
+                CurveMarkKind.Begins,
+                [first.Units],
+                $"It begins at {first.Units}: {wording.Say(first.After)} instead of {wording.Say(first.Before)}."
+            );
+        var rises = points
+            .Zip(points.Skip(1), (one, next) => (One: one, Next: next, Rise: next.After - one.After, Full: next.Before - one.Before))
+            .ToArray();
 
         var cliffs = rises.Where(rise => rise.Rise < 0 && rise.Full >= 0).ToArray();
         if (cliffs.Length > 0)
         {
             var worst = cliffs.MinBy(rise => rise.Rise);
-            yield return new(CurveMarkKind.Cliff, [.. cliffs.Select(rise => rise.Next.Units)],
-                $"{worst.Next.Units} cost {wording.Say(worst.Next.After)}, {worst.One.Units} cost {wording.Say(worst.One.After)}: with one more the order is {wording.Say(-worst.Rise)} cheaper{Elsewhere(cliffs.Length)}.");
+            yield return new(
+                CurveMarkKind.Cliff,
+                [.. cliffs.Select(rise => rise.Next.Units)],
+                $"{worst.Next.Units} cost {wording.Say(worst.Next.After)}, {worst.One.Units} cost {wording.Say(worst.One.After)}: with one more the order is {wording.Say(-worst.Rise)} cheaper{Elsewhere(cliffs.Length)}."
+            );
         }
 
         var flats = rises.Where(rise => rise.Rise == 0 && rise.Full > 0).Select(rise => rise.Next.Units).ToArray();
-        if (flats.Length > 0) yield return new(CurveMarkKind.Flat, flats, $"One more costs nothing at {Named(flats)}.");
+        if (flats.Length > 0)
+            yield return new(CurveMarkKind.Flat, flats, $"One more costs nothing at {Named(flats)}.");
 
         var steps = rises.Where(rise => rise.Rise > 0 && rise.Rise * 2 < rise.Full).ToArray();
         if (steps.Length > 0)
-            yield return new(CurveMarkKind.Step, [.. steps.Select(rise => rise.Next.Units)],
-                $"One more costs only {wording.Say(steps[0].Rise)} instead of {wording.Say(steps[0].Full)} at {steps[0].Next.Units}{(steps.Length == 1 ? "" : $", and little at {Named([.. steps.Skip(1).Select(rise => rise.Next.Units)])}")}.");
+            yield return new(
+                CurveMarkKind.Step,
+                [.. steps.Select(rise => rise.Next.Units)],
+                $"One more costs only {wording.Say(steps[0].Rise)} instead of {wording.Say(steps[0].Full)} at {steps[0].Next.Units}{(steps.Length == 1 ? "" : $", and little at {Named([.. steps.Skip(1).Select(rise => rise.Next.Units)])}")}."
+            );
 
         var below = points.Where(point => point.Margin < 0).ToArray();
         if (below.Length > 0)
         {
             var worst = below.MinBy(point => point.Margin)!;
-            yield return new(CurveMarkKind.BelowCost, [.. below.Select(point => point.Units)],
-                $"The order is sold below cost at {Stretches(below)}: {wording.Say(worst.Margin!.Value)} at {worst.Units}.");
+            yield return new(
+                CurveMarkKind.BelowCost,
+                [.. below.Select(point => point.Units)],
+                $"The order is sold below cost at {Stretches(below)}: {wording.Say(worst.Margin!.Value)} at {worst.Units}."
+            );
         }
     }
 
-    private static string Elsewhere(int all) => all == 1 ? "" : all == 2 ? "; so at one other place" : $"; so at {all - 1} other places";
+    private static string Elsewhere(int all) =>
+        all == 1 ? ""
+        : all == 2 ? "; so at one other place"
+        : $"; so at {all - 1} other places";
 
-    private static string Named(int[] places) => places.Length <= PlacesNamed
-        ? Wording.Join(places.Select(place => $"{place}"), "and")
-        : $"{string.Join(", ", places[..PlacesNamed])} and {Wording.Counted(places.Length - PlacesNamed, "more place")}";
+    private static string Named(int[] places) =>
+        places.Length <= PlacesNamed
+            ? Wording.Join(places.Select(place => $"{place}"), "and")
+            : $"{string.Join(", ", places[..PlacesNamed])} and {Wording.Counted(places.Length - PlacesNamed, "more place")}";
 
     private static string Stretches(CurvePoint[] below)
     {
         var stretches = new List<(int From, int To)>();
         foreach (var units in below.Select(point => point.Units))
-            if (stretches.Count > 0 && stretches[^1].To == units - 1) stretches[^1] = (stretches[^1].From, units);
-            else stretches.Add((units, units));
-        string[] words = [.. stretches.Take(PlacesNamed).Select(stretch => stretch.From == stretch.To ? $"{stretch.From}" : $"{stretch.From} to {stretch.To}")];
+            if (stretches.Count > 0 && stretches[^1].To == units - 1)
+                stretches[^1] = (stretches[^1].From, units);
+            else
+                stretches.Add((units, units));
+        string[] words =
+        [
+            .. stretches
+                .Take(PlacesNamed)
+                .Select(stretch => stretch.From == stretch.To ? $"{stretch.From}" : $"{stretch.From} to {stretch.To}"),
+        ];
         return stretches.Count <= PlacesNamed ? Wording.Join(words, "and") : $"{string.Join(", ", words)} and further on";
     }
 }

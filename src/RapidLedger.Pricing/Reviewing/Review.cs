@@ -5,19 +5,57 @@ public static class Review
 {
     private static readonly Check[] Checks =
     [
-        new NameMissing(), new LabelMissing(), new CodeShared(), new CodeWeak(), new WindowPast(), new StartPassed(), new WindowAtClockChange(), new Contradiction(), new EmptyBracket(),
-        new MoreThanRound(), new Exactly(), new NothingGiven(), new LimitOfNothing(), new UnnamedItem(), new WholeOrderUnlimited(), new EachUnit(), new OncePerCart(), new BelowCost(), new BelowCostTogether(), new DeliveryLoses(), new NoEnd(),
-        new ShopperUnlimited(), new GiftStock(), new DearDelivery(), new LabelFigure(), new LabelAmount(), new LabelDate(), new NothingCounts(), new JustAbovePrice(), new SameDay(),
-        new Meets(), new NeverChosen(), new PushesOut(), new TakenFromFullPrice(), new CheapestTaken(),
+        new NameMissing(),
+        new LabelMissing(),
+        new CodeShared(),
+        new CodeWeak(),
+        new WindowPast(),
+        new StartPassed(),
+        new WindowAtClockChange(),
+        new Contradiction(),
+        new EmptyBracket(),
+        new MoreThanRound(),
+        new Exactly(),
+        new NothingGiven(),
+        new LimitOfNothing(),
+        new UnnamedItem(),
+        new WholeOrderUnlimited(),
+        new EachUnit(),
+        new OncePerCart(),
+        new BelowCost(),
+        new BelowCostTogether(),
+        new DeliveryLoses(),
+        new NoEnd(),
+        new ShopperUnlimited(),
+        new GiftStock(),
+        new DearDelivery(),
+        new LabelFigure(),
+        new LabelAmount(),
+        new LabelDate(),
+        new NothingCounts(),
+        new JustAbovePrice(),
+        new SameDay(),
+        new Meets(),
+        new NeverChosen(),
+        new PushesOut(),
+        new TakenFromFullPrice(),
+        new CheapestTaken(),
     ];
 
-    /// <summary>All that is found, what matters most first. A check with which something goes wrong says so, and the others go on.</summary>
+    /// <summary>
+    /// All that is found, what matters most first. A check with which something goes wrong says so, and the others go on.
+    /// </summary>
     public static IReadOnlyList<Finding> Of(Promotion promotion, Surroundings around) =>
         [.. Checks.SelectMany(check => Contained(check, promotion, around)).OrderBy(finding => finding.Severity)];
 
     /// <summary>What stops a start, and nothing else is looked for: it takes the same however many others are live.</summary>
     public static IReadOnlyList<Finding> Errors(Promotion promotion, Surroundings around) =>
-        [.. Checks.OfType<StoppingCheck>().SelectMany(check => Contained(check, promotion, around)).Where(finding => finding.Severity == Severity.Error)];
+        [
+            .. Checks
+                .OfType<StoppingCheck>()
+                .SelectMany(check => Contained(check, promotion, around))
+                .Where(finding => finding.Severity == Severity.Error),
+        ];
 
     private static IEnumerable<Finding> Contained(Check check, Promotion promotion, Surroundings around)
     {

@@ -7,7 +7,8 @@ internal sealed class Takings
     private readonly Func<long, (string Words, string Member, object Value)> written;
     private readonly long asWritten;
 
-    private Takings(long asWritten, Func<long, Take> of, Func<long, (string, string, object)> written) => (this.asWritten, this.of, this.written) = (asWritten, of, written);
+    private Takings(long asWritten, Func<long, Take> of, Func<long, (string, string, object)> written) =>
+        (this.asWritten, this.of, this.written) = (asWritten, of, written);
 
     /// <summary>All that a take could be instead; null: it names other currencies, of which each would have to be changed.</summary>
     /// <param name="take">As it is written.</param>
@@ -18,23 +19,41 @@ internal sealed class Takings
         var currency = store.Currency;
         return take switch
         {
-            Take.Percentage(var percent) => new((long)Math.Ceiling(percent.Value), value => new Take.Percentage(Percent.From(value)!.Value), value => ($"{value} %", "percent", (decimal)value)),
-            Take.Off({ Named: [var off] }) when off.Currency == currency => new(off.Minor, value => new Take.Off(Amount.In(currency, value)), value => ($"{currency.Write(value)} off", "amount", currency.Write(value))),
-            Take.To({ Named: [var price] }) when price.Currency == currency => new(Math.Max(0, dearest - price.Minor), value => new Take.To(Amount.In(currency, dearest - value)), value => ($"at {currency.Write(dearest - value)}", "price", currency.Write(dearest - value))),
+            Take.Percentage(var percent) => new(
+                (long)Math.Ceiling(percent.Value),
+                value => new Take.Percentage(Percent.From(value)!.Value),
+                value => ($"{value} %", "percent", (decimal)value)
+            ),
+            Take.Off({ Named: [var off] }) when off.Currency == currency => new(
+                off.Minor,
+                value => new Take.Off(Amount.In(currency, value)),
+                value => ($"{currency.Write(value)} off", "amount", currency.Write(value))
+            ),
+            Take.To({ Named: [var price] }) when price.Currency == currency => new(
+                Math.Max(0, dearest - price.Minor),
+                value => new Take.To(Amount.In(currency, dearest - value)),
+                value => ($"at {currency.Write(dearest - value)}", "price", currency.Write(dearest - value))
+            ),
             _ => null,
         };
     }
 
-    /// <summary>The most that is not too much, by halves: what is left only falls with what is taken. Null: anything is too much, or what is written is not.</summary>
+    /// <summary>
+    /// The most that is not too much, by halves: what is left only falls with what is taken. Null: anything is too much, or what is written
+    /// is not.
+    /// </summary>
     public long? Most(Func<Take, bool> keeps)
     {
         var (kept, tooMuch) = (0L, asWritten);
-        if (tooMuch == 0 || keeps(of(tooMuch))) return null;
+        if (tooMuch == 0 || keeps(of(tooMuch)))
+            return null;
         while (tooMuch - kept > 1)
         {
             var tried = kept + ((tooMuch - kept) / 2);
-            if (keeps(of(tried))) kept = tried;
-            else tooMuch = tried;
+            if (keeps(of(tried)))
+                kept = tried;
+            else
+                tooMuch = tried;
         }
 
         return kept == 0 ? null : kept;

@@ -12,7 +12,8 @@ internal sealed record Trial(Cart Cart, PricedCart Alone, PricedCart Without, Pr
     public long Taken => Alone.Applied[0].Amount;
 
     /// <summary>The cart in words: "2 Fell tyre".</summary>
-    public string Say(Wording wording) => Wording.Join(Cart.Lines.Select(line => $"{Wording.Number(line.Quantity)} {wording.Item(line.Sku)}"), "and");
+    public string Say(Wording wording) =>
+        Wording.Join(Cart.Lines.Select(line => $"{Wording.Number(line.Quantity)} {wording.Item(line.Sku)}"), "and");
 }
 
 /// <summary>A few carts of what a promotion is about, tried once for all checks that ask how it gets on with others.</summary>
@@ -30,22 +31,41 @@ internal static class Trials
     public static IReadOnlyList<Trial> Of(Promotion promotion, Surroundings around)
     {
         // A markdown changes what everybody sees, and a credit pays: neither is chosen among others.
-        if (promotion.Rewards is [Markdown or Credit]) return [];
+        if (promotion.Rewards is [Markdown or Credit])
+            return [];
         var open = promotion.AsIfOpen();
         var alone = Rulebook.Compile(around.Catalogue, [open]);
         var without = around.Live.With([], [promotion.Id]);
         var with = without.With(open);
         var found = new List<Trial>();
         var work = 0L;
-        foreach (var lines in Carts(promotion, around).DistinctBy(lines => string.Join(' ', lines.Select(line => $"{line.Sku} {line.Quantity}"))))
+        foreach (
+            var lines in Carts(promotion, around).DistinctBy(lines => string.Join(' ', lines.Select(line => $"{line.Sku} {line.Quantity}")))
+        )
         {
-            var cart = new Cart(around.Now, lines.ToEquatableArray(), Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null, Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null);
-            if (work > MostWork) break;
-            if (Price(alone, cart) is not { Applied.Count: > 0 } taken) continue;
+            var cart = new Cart(
+                around.Now,
+                lines.ToEquatableArray(),
+                Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null,
+                Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null
+            );
+            if (work > MostWork)
+                break;
+            if (Price(alone, cart) is not { Applied.Count: > 0 } taken)
+                continue;
             var priced = Price(with, cart);
             var codes = Codes(lines, promotion, around);
-            found.Add(new(cart, taken, Price(without, cart), priced, codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })));
-            if (found.Count == MostCarts) break;
+            found.Add(
+                new(
+                    cart,
+                    taken,
+                    Price(without, cart),
+                    priced,
+                    codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })
+                )
+            );
+            if (found.Count == MostCarts)
+                break;
         }
 
         return found;
@@ -58,38 +78,60 @@ internal static class Trials
         }
     }
 
-    /// <summary>Items that a promotion takes from or asks for, some of each selection: the cheapest, the dearest and those between.</summary>
+    /// <summary>
+    /// Items that a promotion takes from or asks for, some of each selection: the cheapest, the dearest and those between.
+    /// </summary>
     public static IEnumerable<int> Items(Selection of, Surroundings around, int most = MostItems)
     {
-        int[] byPrice = [.. around.Catalogue.Select(of).Where(variant => around.Prices.Current(variant) > 0).OrderBy(variant => around.Prices.Current(variant))];
+        int[] byPrice =
+        [
+            .. around
+                .Catalogue.Select(of)
+                .Where(variant => around.Prices.Current(variant) > 0)
+                .OrderBy(variant => around.Prices.Current(variant)),
+        ];
         var count = Math.Min(most, byPrice.Length);
-        for (var place = 0; place < count; place++) yield return byPrice[count == 1 ? 0 : place * (byPrice.Length - 1) / (count - 1)];
+        for (var place = 0; place < count; place++)
+            yield return byPrice[count == 1 ? 0 : place * (byPrice.Length - 1) / (count - 1)];
     }
 
     // One of each promotion that is about the items and starts by codes of its own.
     private static string[] Codes(Line[] lines, Promotion promotion, Surroundings around) =>
-    [
-        .. around.About(promotion, lines.Select(line => around.Catalogue.Find(line.Sku))).Where(other => other.Trigger?.Codes.Count > 0).Take(MostCodes).Select(other => other.Trigger!.Codes[0]),
-    ];
+        [
+            .. around
+                .About(promotion, lines.Select(line => around.Catalogue.Find(line.Sku)))
+                .Where(other => other.Trigger?.Codes.Count > 0)
+                .Take(MostCodes)
+                .Select(other => other.Trigger!.Codes[0]),
+        ];
 
     private static IEnumerable<Line[]> Carts(Promotion promotion, Surroundings around)
     {
         Selection[] all = [.. promotion.Selections().Distinct().Take(MostItems)];
-        if (all.Length == 0) all = [Selection.Everything];
+        if (all.Length == 0)
+            all = [Selection.Everything];
         // Of one item so many, and of all that is asked for together some.
         foreach (var selection in all)
         {
             foreach (var variant in Items(selection, around))
             {
                 var reach = PriceCurve.Reach(promotion, around.Prices.Current(variant), around.Store);
-                foreach (var units in new[] { 1, 2, 3, (reach * 2 / 3) + 1, reach }.Distinct()) yield return [new(around.Catalogue.Variant(variant).Sku, units)];
+                foreach (var units in new[] { 1, 2, 3, (reach * 2 / 3) + 1, reach }.Distinct())
+                    yield return [new(around.Catalogue.Variant(variant).Sku, units)];
             }
         }
 
         foreach (var units in new[] { 1, 2, 4 })
         {
-            Line[] together = [.. all.SelectMany(selection => Items(selection, around, 3).Skip(1).Take(1).DefaultIfEmpty(-1)).Where(variant => variant >= 0).Distinct().Select(variant => new Line(around.Catalogue.Variant(variant).Sku, units))];
-            if (together.Length > 1) yield return together;
+            Line[] together =
+            [
+                .. all.SelectMany(selection => Items(selection, around, 3).Skip(1).Take(1).DefaultIfEmpty(-1))
+                    .Where(variant => variant >= 0)
+                    .Distinct()
+                    .Select(variant => new Line(around.Catalogue.Variant(variant).Sku, units)),
+            ];
+            if (together.Length > 1)
+                yield return together;
         }
     }
 }

@@ -15,7 +15,9 @@ internal sealed record Making(string Batch, long Wanted, CancellationTokenSource
     public string? Fault { get; set; }
 }
 
-/// <summary>Makes batches of codes in the background, some thousands at a time, so that orders get in between and memory stays flat.</summary>
+/// <summary>
+/// Makes batches of codes in the background, some thousands at a time, so that orders get in between and memory stays flat.
+/// </summary>
 internal sealed class CodeMaking(CodeRepository codes, OpenShop shop)
 {
     private const int AtOnce = 5_000;
@@ -37,7 +39,8 @@ internal sealed class CodeMaking(CodeRepository codes, OpenShop shop)
     public void GoOn()
     {
         foreach (var (id, making, made) in codes.Unfinished())
-            if (JsonSerializer.Deserialize<Order>(making) is var (form, count)) Start(id, form, count, made);
+            if (JsonSerializer.Deserialize<Order>(making) is var (form, count))
+                Start(id, form, count, made);
     }
 
     private void Start(string batch, CodeForm form, long count, long made)
@@ -53,7 +56,7 @@ internal sealed class CodeMaking(CodeRepository codes, OpenShop shop)
     {
         try
         {
-            for (; made < making.Wanted && !making.Stop.IsCancellationRequested;)
+            for (; made < making.Wanted && !making.Stop.IsCancellationRequested; )
             {
                 var part = new Dictionary<string, string>(StringComparer.Ordinal);
                 while (part.Count < Math.Min(AtOnce, making.Wanted - made))
@@ -64,8 +67,17 @@ internal sealed class CodeMaking(CodeRepository codes, OpenShop shop)
 
                 var (edition, own) = (shop.Live.Number, shop.OwnCodes());
                 // In the order of the index, which takes them faster so.
-                var outcome = await codes.Fill(making.Batch, [.. part.Where(code => !own.Contains(code.Key)).OrderBy(code => code.Key, StringComparer.Ordinal).Select(code => (code.Key, code.Value))], edition);
-                if (outcome.IsGone) break;
+                var outcome = await codes.Fill(
+                    making.Batch,
+                    [
+                        .. part.Where(code => !own.Contains(code.Key))
+                            .OrderBy(code => code.Key, StringComparer.Ordinal)
+                            .Select(code => (code.Key, code.Value)),
+                    ],
+                    edition
+                );
+                if (outcome.IsGone)
+                    break;
                 made += outcome.Put;
             }
 

@@ -9,7 +9,14 @@ internal static class BackupCommand
     {
         var data = DataOption.Create();
         var file = new Argument<string>("FILE") { Description = "Where the backup is written; an older backup there is replaced." };
-        var command = new Command("backup", "Writes one consistent file of a store, also while it is being served. Copying the file itself would leave out what its log still holds.") { data, file };
+        var command = new Command(
+            "backup",
+            "Writes one consistent file of a store, also while it is being served. Copying the file itself would leave out what its log still holds."
+        )
+        {
+            data,
+            file,
+        };
         command.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));

@@ -16,15 +16,24 @@ internal static class CaseCommand
     public static Command Create()
     {
         var data = DataOption.Create();
-        var command = new Command("case", "Prints the live rules of a store with its goods and settings as a case with an empty cart: put a cart and what it must come to in, and check it.") { data };
+        var command = new Command(
+            "case",
+            "Prints the live rules of a store with its goods and settings as a case with an empty cart: put a cart and what it must come to in, and check it."
+        )
+        {
+            data,
+        };
         command.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
             var (clock, shop) = (ProgramClock.Machine, OpenShop.Of(database, ProgramClock.Machine));
-            if (new ShopRepository(database).Find() is not { } stored) throw new StorageFault("There is no shop in this store yet.");
+            if (new ShopRepository(database).Find() is not { } stored)
+                throw new StorageFault("There is no shop in this store yet.");
             var cart = new JsonObject { ["lines"] = new JsonArray() };
             var read = shop.ReadCart(cart, clock.GetCurrentInstant()).Value!;
-            Console.WriteLine(LiveCase.Of(shop, stored, cart, read, null, new(database, clock), new(database, clock)).ToJsonString(Indented));
+            Console.WriteLine(
+                LiveCase.Of(shop, stored, cart, read, null, new(database, clock), new(database, clock)).ToJsonString(Indented)
+            );
             return 0;
         });
         return command;

@@ -11,7 +11,14 @@ internal static class CheckCommand
     {
         var files = new Argument<FileInfo[]>("FILE") { Description = "Case files.", Arity = ArgumentArity.OneOrMore };
         var effort = EffortOption.Create();
-        var command = new Command("check", "Prices case files, compares with what they expect, and prints what differs. Exits with 1 if anything does.") { files, effort };
+        var command = new Command(
+            "check",
+            "Prices case files, compares with what they expect, and prints what differs. Exits with 1 if anything does."
+        )
+        {
+            files,
+            effort,
+        };
         command.SetAction(parsed => Run(parsed.GetRequiredValue(files), Console.Out, parsed.GetValue(effort)));
         return command;
     }
@@ -22,9 +29,12 @@ internal static class CheckCommand
         foreach (var file in files)
         {
             var differences = Differences(file, effort);
-            if (differences.Count == 0) right++;
-            else wrong++;
-            foreach (var difference in differences) output.WriteLine($"{file}{difference}");
+            if (differences.Count == 0)
+                right++;
+            else
+                wrong++;
+            foreach (var difference in differences)
+                output.WriteLine($"{file}{difference}");
         }
 
         output.WriteLine($"{right} as expected, {wrong} not");
@@ -33,11 +43,13 @@ internal static class CheckCommand
 
     private static IReadOnlyList<string> Differences(FileInfo file, int effort)
     {
-        if (!file.Exists) return [": there is no such file"];
+        if (!file.Exists)
+            return [": there is no such file"];
         var json = File.ReadAllBytes(file.FullName);
         var reading = CaseReader.Read(json);
         string[] problems = [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")];
-        if (reading.Problems is [{ Code: ProblemCode.NotJson or ProblemCode.TooDeep } broken]) return [$": {broken.Message}"];
+        if (reading.Problems is [{ Code: ProblemCode.NotJson or ProblemCode.TooDeep } broken])
+            return [$": {broken.Message}"];
         using var written = JsonDocument.Parse(ByteOrderMark.Utf8(json));
         using var result = JsonDocument.Parse(ResultWriter.Write(reading, effort));
         if (written.RootElement.ValueKind == JsonValueKind.Object && written.RootElement.TryGetProperty("expect", out var expected))

@@ -17,14 +17,18 @@ internal static class CodeCommand
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
             var clock = ProgramClock.Machine;
-            if (new CodeStories(OpenShop.Of(database, clock), new(database, clock), clock).Of(parsed.GetRequiredValue(code)) is not { } story)
+            if (
+                new CodeStories(OpenShop.Of(database, clock), new(database, clock), clock).Of(parsed.GetRequiredValue(code))
+                is not { } story
+            )
             {
                 Console.Error.WriteLine($"Nobody knows the code {parsed.GetRequiredValue(code)}.");
                 return 1;
             }
 
             Console.WriteLine($"{story.Code}: {story.Story}");
-            foreach (var order in story.Orders) Console.WriteLine($"  used by the order {order}");
+            foreach (var order in story.Orders)
+                Console.WriteLine($"  used by the order {order}");
             return 0;
         });
         return command;

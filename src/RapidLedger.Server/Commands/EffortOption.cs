@@ -10,7 +10,8 @@ internal static class EffortOption
     {
         var effort = new Option<int>("--effort")
         {
-            Description = $"How much work may be put into the choice among promotions, as a multiple of the default: 1 to {Rulebook.MostEffort}.",
+            Description =
+                $"How much work may be put into the choice among promotions, as a multiple of the default: 1 to {Rulebook.MostEffort}.",
             DefaultValueFactory = _ => 1,
         };
         effort.Validators.Add(result =>

@@ -19,7 +19,10 @@ internal static class KeyCommand
         fresh.SetAction(async parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
-            var (_, key) = await new StoreKeys(new(database, ProgramClock.Machine)).Make(parsed.GetRequiredValue(kind), parsed.GetRequiredValue(name));
+            var (_, key) = await new StoreKeys(new(database, ProgramClock.Machine)).Make(
+                parsed.GetRequiredValue(kind),
+                parsed.GetRequiredValue(name)
+            );
             Console.WriteLine(key);
             return 0;
         });
@@ -27,7 +30,10 @@ internal static class KeyCommand
         list.SetAction(parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
-            foreach (var key in new KeyRepository(database, ProgramClock.Machine).All()) Console.WriteLine($"{key.Id}  {key.Kind,-6}  {key.MadeAt}  {(key.WithdrawnAt is null ? "good" : "withdrawn")}  {key.Name}");
+            foreach (var key in new KeyRepository(database, ProgramClock.Machine).All())
+                Console.WriteLine(
+                    $"{key.Id}  {key.Kind, -6}  {key.MadeAt}  {(key.WithdrawnAt is null ? "good" : "withdrawn")}  {key.Name}"
+                );
             return 0;
         });
         var id = new Argument<string>("ID") { Description = "As listed." };
@@ -35,7 +41,8 @@ internal static class KeyCommand
         withdraw.SetAction(async parsed =>
         {
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
-            if (await new KeyRepository(database, ProgramClock.Machine).Withdraw(parsed.GetRequiredValue(id))) return 0;
+            if (await new KeyRepository(database, ProgramClock.Machine).Withdraw(parsed.GetRequiredValue(id)))
+                return 0;
             Console.Error.WriteLine($"There is no good key {parsed.GetRequiredValue(id)}.");
             return 1;
         });

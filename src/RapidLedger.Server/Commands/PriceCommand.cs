@@ -10,8 +10,16 @@ internal static class PriceCommand
     public static Command Create()
     {
         var effort = EffortOption.Create();
-        var command = new Command("price", "Reads cases from standard input, one JSON document a line, and writes one result a line. Exits with 1 if one was refused.") { effort };
-        command.SetAction((parsed, cancelled) => Run(Console.OpenStandardInput(), Console.OpenStandardOutput(), parsed.GetValue(effort), cancelled));
+        var command = new Command(
+            "price",
+            "Reads cases from standard input, one JSON document a line, and writes one result a line. Exits with 1 if one was refused."
+        )
+        {
+            effort,
+        };
+        command.SetAction(
+            (parsed, cancelled) => Run(Console.OpenStandardInput(), Console.OpenStandardOutput(), parsed.GetValue(effort), cancelled)
+        );
         return command;
     }
 
@@ -21,9 +29,11 @@ internal static class PriceCommand
         var exit = 0;
         while (await reader.ReadLineAsync(cancelled) is { } line)
         {
-            if (string.IsNullOrWhiteSpace(line)) continue;
+            if (string.IsNullOrWhiteSpace(line))
+                continue;
             var (result, isPriced) = Price(Encoding.UTF8.GetBytes(line), effort, cancelled);
-            if (!isPriced) exit = 1;
+            if (!isPriced)
+                exit = 1;
             try
             {
                 await output.WriteAsync(result, cancelled);
@@ -50,7 +60,12 @@ internal static class PriceCommand
         }
         catch (Exception error) when (error is not OperationCanceledException)
         {
-            return (ResultWriter.Write([new Problem("", ProblemCode.Failed, $"This could not be priced, by a fault of this program: {error.Message}")]), false);
+            return (
+                ResultWriter.Write([
+                    new Problem("", ProblemCode.Failed, $"This could not be priced, by a fault of this program: {error.Message}"),
+                ]),
+                false
+            );
         }
     }
 }

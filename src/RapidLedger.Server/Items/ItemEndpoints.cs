@@ -45,15 +45,32 @@ internal static class ItemEndpoints
 
     public static void MapItems(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40)).Says("terms", "shop", "Categories, brands, products, items and tags by their names");
-        routes.MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30)).Says("items", "shop", "Items by their names");
-        routes.MapGet("/api/shelf", (string? q, string? category, string? currency, string? at, OpenShop shop, IClock clock) =>
-            ShelfOf(shop, q, category, currency, InstantPattern.ExtendedIso.Parse(at ?? "").TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant())).Says("shelf", "shop", "The goods as a shopper sees them, at their prices now");
-        routes.MapPost("/api/items/selection", (JsonElement selection, OpenShop shop, ItemSearch search) =>
-        {
-            var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
-            return reading.Value is { } read ? Results.Ok(Describe(read, shop, search)) : Answers.Refused(reading.Problems);
-        }).Produces<SelectionInfo>().Refuses(400, 413, 415, 422).Says("selection", "shop", "What a selection holds");
+        routes
+            .MapGet("/api/items/terms", (string? q, ItemSearch search) => search.Terms(q?.Trim() ?? "", 40))
+            .Says("terms", "shop", "Categories, brands, products, items and tags by their names");
+        routes
+            .MapGet("/api/items", (string? q, string? currency, ItemSearch search) => search.Variants(q?.Trim() ?? "", currency, 30))
+            .Says("items", "shop", "Items by their names");
+        routes
+            .MapGet("/api/shelf", (string? q, string? category, string? currency, string? at, OpenShop shop, IClock clock) =>
+                ShelfOf(
+                    shop,
+                    q,
+                    category,
+                    currency,
+                    InstantPattern.ExtendedIso.Parse(at ?? "").TryGetValue(default, out var asked) ? asked : clock.GetCurrentInstant()
+                )
+            )
+            .Says("shelf", "shop", "The goods as a shopper sees them, at their prices now");
+        routes
+            .MapPost("/api/items/selection", (JsonElement selection, OpenShop shop, ItemSearch search) =>
+            {
+                var reading = CaseReader.ReadSelection(selection.Utf8(), shop.Catalogue);
+                return reading.Value is { } read ? Results.Ok(Describe(read, shop, search)) : Answers.Refused(reading.Problems);
+            })
+            .Produces<SelectionInfo>()
+            .Refuses(400, 413, 415, 422)
+            .Says("selection", "shop", "What a selection holds");
     }
 
     // The goods as a shopper sees them: nothing of what they cost the shop.
@@ -62,22 +79,45 @@ internal static class ItemEndpoints
         var (catalogue, words) = (shop.Catalogue.Catalogue, (q ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries));
         var paid = shop.Store.Currencies.FirstOrDefault(known => known.Code == currency) ?? shop.Store.Currency;
         var prices = shop.Catalogue.PricesIn(paid);
-        Product[] shown = [.. catalogue.Products
-            .Where(product => category is null || product.Category == category)
-            .Where(product => words.All(word => product.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))))
-            .Take(MostOnShelf)];
+        Product[] shown =
+        [
+            .. catalogue
+                .Products.Where(product => category is null || product.Category == category)
+                .Where(product =>
+                    words.All(word =>
+                        product.Name.Contains(word, StringComparison.OrdinalIgnoreCase)
+                        || product.Tags.Any(tag => tag.Contains(word, StringComparison.OrdinalIgnoreCase))
+                    )
+                )
+                .Take(MostOnShelf),
+        ];
         // Markdowns are the item's price.
         var marked = shop.Live.Rulebook.Markdowns;
-        string Price(int number, string sku) => paid.Write(marked.Count == 0 ? prices.Current(number) : marked.Price(new(now, [new Line(sku, 1)], paid)).Lines[0].Goods);
+        string Price(int number, string sku) =>
+            paid.Write(marked.Count == 0 ? prices.Current(number) : marked.Price(new(now, [new Line(sku, 1)], paid)).Lines[0].Goods);
         var left = shop.Left([.. shown.SelectMany(product => product.Variants).Select(variant => variant.Sku)]);
-        var products = shown
-            .Select(product => new ShelfProduct(product.Id, product.Name, product.Brand, product.Category,
+        var products = shown.Select(product => new ShelfProduct(
+            product.Id,
+            product.Name,
+            product.Brand,
+            product.Category,
             [
-                .. product.Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku))).Select(entry => new ShelfVariant(
-                    entry.variant.Sku, string.Join(", ", entry.variant.Options.Select(option => option.Value)), paid.Write(prices.Regular(entry.number)), Price(entry.number, entry.variant.Sku), entry.variant.Free(left))),
-            ]));
+                .. product
+                    .Variants.Select(variant => (variant, number: shop.Catalogue.Find(variant.Sku)))
+                    .Select(entry => new ShelfVariant(
+                        entry.variant.Sku,
+                        string.Join(", ", entry.variant.Options.Select(option => option.Value)),
+                        paid.Write(prices.Regular(entry.number)),
+                        Price(entry.number, entry.variant.Sku),
+                        entry.variant.Free(left)
+                    )),
+            ]
+        ));
         var used = catalogue.Products.Select(product => product.Category).ToHashSet();
-        return new([.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))], [.. products]);
+        return new(
+            [.. catalogue.Categories.Where(one => used.Contains(one.Id)).Select(one => new ShelfCategory(one.Id, one.Name))],
+            [.. products]
+        );
     }
 
     private static SelectionInfo Describe(Selection selection, OpenShop shop, ItemSearch search)
@@ -92,6 +132,7 @@ internal static class ItemEndpoints
             shop.Wording.Say(selection),
             [.. selection.In.Select(shop.Wording.Say)],
             [.. selection.Out.Select(shop.Wording.Say)],
-            search.Infos(sample, shop.Store.Currency));
+            search.Infos(sample, shop.Store.Currency)
+        );
     }
 }

@@ -15,7 +15,16 @@ namespace RapidLedger.Server.Promotions;
 /// <param name="NoStart">Without a start.</param>
 /// <param name="NoEnd">Without an end.</param>
 /// <param name="Reason">Why, to be kept with the edition.</param>
-internal sealed record DatesRequest(long Revision, int? Days = null, int? EndDays = null, string? Start = null, string? End = null, bool? NoStart = null, bool? NoEnd = null, string? Reason = null);
+internal sealed record DatesRequest(
+    long Revision,
+    int? Days = null,
+    int? EndDays = null,
+    string? Start = null,
+    string? End = null,
+    bool? NoStart = null,
+    bool? NoEnd = null,
+    string? Reason = null
+);
 
 /// <summary>A finding of a second look that is meant as written, or no longer.</summary>
 /// <param name="Finding">The check, and the place in the document.</param>
@@ -47,68 +56,140 @@ internal static class LifeEndpoints
     public static void MapLife(this RouteGroupBuilder group)
     {
         group.MapPost("/{id}/dates", Redate).Writes().Says("redate", "promotions", "Give a promotion other dates");
-        group.MapPut("/{id}/meant", async (string id, MeanRequest request, PromotionRepository promotions) => request is not { Finding.Length: > 0 and <= LongestFinding, Words.Length: > 0 and <= LongestWords }
-            ? Answers.Refused("", ProblemCode.OutOfRange, $"A finding is named in 1 to {LongestFinding} characters, and said in 1 to {LongestWords}.")
-            : await promotions.Mean(id, request.Finding, request.Words, request.Meant) ? Results.NoContent() : Answers.NoPromotion(id)).Produces(204).Refuses(400, 404, 413, 415, 422, 503).Says("mean", "promotions", "Say that a finding is meant as written");
-        group.MapGet("/{id}/history", History).Produces<PromotionHistory>().Refuses(404).Says("history", "promotions", "A promotion's versions, and when each was live");
+        group
+            .MapPut("/{id}/meant", async (string id, MeanRequest request, PromotionRepository promotions) => request
+                    is not { Finding.Length: > 0 and <= LongestFinding, Words.Length: > 0 and <= LongestWords }
+                    ? Answers.Refused(
+                        "",
+                        ProblemCode.OutOfRange,
+                        $"A finding is named in 1 to {LongestFinding} characters, and said in 1 to {LongestWords}."
+                    )
+                : await promotions.Mean(id, request.Finding, request.Words, request.Meant) ? Results.NoContent()
+                : Answers.NoPromotion(id))
+            .Produces(204)
+            .Refuses(400, 404, 413, 415, 422, 503)
+            .Says("mean", "promotions", "Say that a finding is meant as written");
+        group
+            .MapGet("/{id}/history", History)
+            .Produces<PromotionHistory>()
+            .Refuses(404)
+            .Says("history", "promotions", "A promotion's versions, and when each was live");
     }
 
     // The saved version gets other dates, and so does what is being written beside it.
-    private static async Task<IResult> Redate(string id, DatesRequest request, PromotionRepository promotions, OpenShop shop, PublicationLog publications, HttpContext context)
+    private static async Task<IResult> Redate(
+        string id,
+        DatesRequest request,
+        PromotionRepository promotions,
+        OpenShop shop,
+        PublicationLog publications,
+        HttpContext context
+    )
     {
-        if (promotions.Find(id) is not { } stored) return Answers.NoPromotion(id);
-        if (PublicationLog.FaultOf(request.Reason) is { } fault) return fault;
+        if (promotions.Find(id) is not { } stored)
+            return Answers.NoPromotion(id);
+        if (PublicationLog.FaultOf(request.Reason) is { } fault)
+            return fault;
         var moves = request.Days is not null || request.EndDays is not null;
-        if (moves == (request.Start is not null || request.End is not null || request.NoStart == true || request.NoEnd == true) || (request.Days is not null && request.EndDays is not null))
-            return Answers.Refused("", ProblemCode.ExactlyOne, "Either both dates or the end go by so many days, or a start or an end is said.");
-        if (request.Days is < -MostDays or > MostDays || request.EndDays is < -MostDays or > MostDays) return Answers.Refused("/days", ProblemCode.OutOfRange, $"Dates go by at most {MostDays} days.");
+        if (
+            moves == (request.Start is not null || request.End is not null || request.NoStart == true || request.NoEnd == true)
+            || (request.Days is not null && request.EndDays is not null)
+        )
+            return Answers.Refused(
+                "",
+                ProblemCode.ExactlyOne,
+                "Either both dates or the end go by so many days, or a start or an end is said."
+            );
+        if (request.Days is < -MostDays or > MostDays || request.EndDays is < -MostDays or > MostDays)
+            return Answers.Refused("/days", ProblemCode.OutOfRange, $"Dates go by at most {MostDays} days.");
         var (document, draft) = (Redated(stored.Document, request), Redated(stored.Draft, request));
-        if (moves && document is null && draft is null) return Answers.Refused("/days", ProblemCode.Missing, request.Days is null ? "It has no end that could be moved." : "It has neither start nor end that could be moved.");
+        if (moves && document is null && draft is null)
+            return Answers.Refused(
+                "/days",
+                ProblemCode.Missing,
+                request.Days is null ? "It has no end that could be moved." : "It has neither start nor end that could be moved."
+            );
         foreach (var text in new[] { document, stored.Document is null ? draft : null }.OfType<string>())
-            if (shop.Read(text) is { Promotion: null, Problems: var problems } && (stored.Document is not null || problems.Any(problem => problem.At.StartsWith("/window", StringComparison.Ordinal))))
+            if (
+                shop.Read(text) is { Promotion: null, Problems: var problems }
+                && (stored.Document is not null || problems.Any(problem => problem.At.StartsWith("/window", StringComparison.Ordinal)))
+            )
                 return Answers.Refused(problems);
-        var outcome = await promotions.Rewrite(id, request.Revision, document, draft ?? stored.Draft, PublicationLog.Reason(request.Reason));
-        if (document is not null) publications.Published(outcome, stored.State, context);
+        var outcome = await promotions.Rewrite(
+            id,
+            request.Revision,
+            document,
+            draft ?? stored.Draft,
+            PublicationLog.Reason(request.Reason)
+        );
+        if (document is not null)
+            publications.Published(outcome, stored.State, context);
         return PromotionEndpoints.Answer(id, outcome, shop);
     }
 
     // Null: there is nothing to change.
     private static string? Redated(string? document, DatesRequest request)
     {
-        if (document is null || JsonNode.Parse(document) is not JsonObject promotion) return null;
+        if (document is null || JsonNode.Parse(document) is not JsonObject promotion)
+            return null;
         var window = promotion["window"] as JsonObject ?? [];
         var before = window.ToJsonString();
         var moves = request.Days is not null || request.EndDays is not null;
-        foreach (var (name, given, none, by) in new[] { ("start", request.Start, request.NoStart, request.Days), ("end", request.End, request.NoEnd, request.Days ?? request.EndDays) })
+        foreach (
+            var (name, given, none, by) in new[]
+            {
+                ("start", request.Start, request.NoStart, request.Days),
+                ("end", request.End, request.NoEnd, request.Days ?? request.EndDays),
+            }
+        )
         {
             if (moves)
             {
-                if (by is not { } days) continue;
-                if (window[name] is JsonValue value && value.TryGetValue<string>(out var text) && LocalTimes.Read(text) is { } local) window[name] = LocalTimes.Write(local.PlusDays(days));
+                if (by is not { } days)
+                    continue;
+                if (window[name] is JsonValue value && value.TryGetValue<string>(out var text) && LocalTimes.Read(text) is { } local)
+                    window[name] = LocalTimes.Write(local.PlusDays(days));
             }
-            else if (none == true) window.Remove(name);
-            else if (given is not null) window[name] = given;
+            else if (none == true)
+                window.Remove(name);
+            else if (given is not null)
+                window[name] = given;
         }
 
-        if (window.ToJsonString() == before) return null;
-        if (window.Count == 0) promotion.Remove("window");
-        else if (window.Parent is null) promotion["window"] = window;
+        if (window.ToJsonString() == before)
+            return null;
+        if (window.Count == 0)
+            promotion.Remove("window");
+        else if (window.Parent is null)
+            promotion["window"] = window;
         return promotion.ToJsonString();
     }
 
     private static IResult History(string id, PromotionRepository promotions, OpenShop shop)
     {
-        if (promotions.Find(id) is null) return Answers.NoPromotion(id);
+        if (promotions.Find(id) is null)
+            return Answers.NoPromotion(id);
         var (versions, spans) = promotions.History(id);
         var read = versions.Select(version => shop.Read(version.Document)).ToArray();
-        return Results.Ok(new PromotionHistory(
-            [
-                .. versions.Select((version, place) => new PastVersion(
-                    version.Version,
-                    version.SavedAt,
-                    place + 1 < read.Length ? EditionEndpoints.Differences(read[place + 1], read[place]) : [],
-                    [.. spans.Where(span => span.Version == version.Version).Select(span => new LiveSpan(span.First, span.Since, span.Why, span.Until, span.WhyNot))])),
-            ],
-            [.. promotions.Meant(id).Select(meaning => new Meaning(meaning.Finding, meaning.Words, meaning.MeantAt))]));
+        return Results.Ok(
+            new PromotionHistory(
+                [
+                    .. versions.Select(
+                        (version, place) =>
+                            new PastVersion(
+                                version.Version,
+                                version.SavedAt,
+                                place + 1 < read.Length ? EditionEndpoints.Differences(read[place + 1], read[place]) : [],
+                                [
+                                    .. spans
+                                        .Where(span => span.Version == version.Version)
+                                        .Select(span => new LiveSpan(span.First, span.Since, span.Why, span.Until, span.WhyNot)),
+                                ]
+                            )
+                    ),
+                ],
+                [.. promotions.Meant(id).Select(meaning => new Meaning(meaning.Finding, meaning.Words, meaning.MeantAt))]
+            )
+        );
     }
 }

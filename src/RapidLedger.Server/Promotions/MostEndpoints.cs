@@ -27,27 +27,58 @@ internal static class MostEndpoints
     private const int MostUnits = 1_000;
 
     public static void MapMost(this IEndpointRouteBuilder routes) =>
-        routes.MapPost("/api/most", (MostRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(gone => Find(request, shop, clock, gone), context))
-            .Produces<MostAnswer>().Refuses(400, 413, 415, 422, 429, 503).Says("most", "review", "The most that a number may give");
+        routes
+            .MapPost("/api/most", (MostRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+                gate.Run(gone => Find(request, shop, clock, gone), context)
+            )
+            .Produces<MostAnswer>()
+            .Refuses(400, 413, 415, 422, 429, 503)
+            .Says("most", "review", "The most that a number may give");
 
     private static IResult Find(MostRequest request, OpenShop shop, IClock clock, CancellationToken gone)
     {
-        if (request.Draft.ValueKind != JsonValueKind.Object) return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
+        if (request.Draft.ValueKind != JsonValueKind.Object)
+            return Answers.Refused("/draft", ProblemCode.WrongType, "A promotion is an object.");
         var cart = shop.ReadCart(request.Cart, clock.GetCurrentInstant());
-        if (cart.Value is null) return Answers.Refused(cart.Problems.Under("/cart"));
-        if (request.Share is < 1 or > 100) return Answers.Refused("/share", ProblemCode.OutOfRange, "A share from 1 to 100 percent is expected.");
+        if (cart.Value is null)
+            return Answers.Refused(cart.Problems.Under("/cart"));
+        if (request.Share is < 1 or > 100)
+            return Answers.Refused("/share", ProblemCode.OutOfRange, "A share from 1 to 100 percent is expected.");
         var floor = shop.Store.MarginFloor ?? Percent.From(0)!.Value;
         if (NumberAt(request.At, shop) is not { } number || Place(JsonNode.Parse(request.Draft.GetRawText())!, request.At) is null)
-            return Answers.Refused("/at", ProblemCode.NotAllowed, "There is no number here that gives more or less: a percentage, an amount, a price, a threshold or a number of units.");
-        var most = MostItCanGive.Of(With, number.Least, number.Most, cart.Value, shop.Catalogue, floor, (request.Share ?? 100) / 100m, gone);
+            return Answers.Refused(
+                "/at",
+                ProblemCode.NotAllowed,
+                "There is no number here that gives more or less: a percentage, an amount, a price, a threshold or a number of units."
+            );
+        var most = MostItCanGive.Of(
+            With,
+            number.Least,
+            number.Most,
+            cart.Value,
+            shop.Catalogue,
+            floor,
+            (request.Share ?? 100) / 100m,
+            gone
+        );
         var (all, one) = request.Share is null or 100 ? ("every item", true) : ($"{request.Share} % of the items", false);
-        string Keeps(bool isOne) => floor.Value > 0 ? $"{(isOne ? "keeps" : "keep")} the floor of {shop.Wording.Say(floor)}" : $"{(isOne ? "is" : "are")} sold above cost";
-        if (most.Items == 0) return Results.Ok(new MostAnswer(null, "No item shows what this number does; nothing can be told of it."));
-        if (most.Value is not { } value) return Results.Ok(new MostAnswer(null, $"Whatever stands here, {shop.Wording.Item(most.Binding!)} no longer {Keeps(true)}."));
+        string Keeps(bool isOne) =>
+            floor.Value > 0
+                ? $"{(isOne ? "keeps" : "keep")} the floor of {shop.Wording.Say(floor)}"
+                : $"{(isOne ? "is" : "are")} sold above cost";
+        if (most.Items == 0)
+            return Results.Ok(new MostAnswer(null, "No item shows what this number does; nothing can be told of it."));
+        if (most.Value is not { } value)
+            return Results.Ok(new MostAnswer(null, $"Whatever stands here, {shop.Wording.Item(most.Binding!)} no longer {Keeps(true)}."));
         var written = number.Write(value);
-        return Results.Ok(new MostAnswer(
-            JsonSerializer.SerializeToElement(written),
-            most.Binding is null ? $"{written}, the furthest there is: {all} {Keeps(one)} even then." : $"{written} is the most with which {all} {Keeps(one)}; {shop.Wording.Item(most.Binding)} lets it go no further."));
+        return Results.Ok(
+            new MostAnswer(
+                JsonSerializer.SerializeToElement(written),
+                most.Binding is null
+                    ? $"{written}, the furthest there is: {all} {Keeps(one)} even then."
+                    : $"{written} is the most with which {all} {Keeps(one)}; {shop.Wording.Item(most.Binding)} lets it go no further."
+            )
+        );
 
         Promotion? With(long value)
         {
@@ -61,7 +92,8 @@ internal static class MostEndpoints
     private static Number? NumberAt(string pointer, OpenShop shop)
     {
         var parts = pointer.Split('/');
-        if (parts[^1] == shop.Store.Currency.Code) parts = parts[..^1];
+        if (parts[^1] == shop.Store.Currency.Code)
+            parts = parts[..^1];
         var (member, holder) = (parts[^1], parts.Length > 1 ? parts[^2] : "");
         var (currency, dearest) = (shop.Store.Currency, Dearest(shop));
         return (member, holder) switch
@@ -90,10 +122,12 @@ internal static class MostEndpoints
             at = at switch
             {
                 JsonObject node => node[step],
-                JsonArray list when int.TryParse(step, CultureInfo.InvariantCulture, out var place) && place >= 0 && place < list.Count => list[place],
+                JsonArray list when int.TryParse(step, CultureInfo.InvariantCulture, out var place) && place >= 0 && place < list.Count =>
+                    list[place],
                 _ => null,
             };
-            if (at is null) return null;
+            if (at is null)
+                return null;
         }
 
         return pointer.Length == 0 ? null : at;

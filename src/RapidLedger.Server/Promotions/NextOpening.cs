@@ -14,13 +14,19 @@ internal sealed record NextOpening(string Words, bool ClocksChange)
     /// <summary>The next ones after a moment; none if the promotion does not repeat.</summary>
     public static IReadOnlyList<NextOpening> Of(Promotion promotion, Instant after, OpenShop shop)
     {
-        if (promotion.Window is not { } window || Occurrences.Of(window, shop.Store.Zone) is not { } occurrences) return [];
+        if (promotion.Window is not { } window || Occurrences.Of(window, shop.Store.Zone) is not { } occurrences)
+            return [];
         var (zone, found) = (shop.Store.Zone, new List<NextOpening>());
         for (var at = after; found.Count < Shown && occurrences.Next(at) is { } next; at = next.Opens)
         {
             var (starts, ends) = (next.Starts.InZoneLeniently(zone), next.Ends.InZone(zone));
             var until = ends.Date == next.Starts.Date ? $"{ends.LocalDateTime.TimeOfDay:HH:mm}" : shop.Wording.SayEnd(ends.LocalDateTime);
-            found.Add(new($"{next.Starts.DayOfWeek.ToString()[..3]} {shop.Wording.Say(next.Starts)} to {until}", zone.MapLocal(next.Starts).Count != 1 || starts.Offset != ends.Offset));
+            found.Add(
+                new(
+                    $"{next.Starts.DayOfWeek.ToString()[..3]} {shop.Wording.Say(next.Starts)} to {until}",
+                    zone.MapLocal(next.Starts).Count != 1 || starts.Offset != ends.Offset
+                )
+            );
         }
 
         return found;

@@ -16,7 +16,8 @@ namespace RapidLedger.Server.Promotions;
 internal sealed record UsedLimit(string Used, string Of, double Share);
 
 /// <summary>One promotion in the list.</summary>
-/// <param name="Phase">Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused, ended, archived.</param>
+/// <param name="Phase">Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused,
+/// ended, archived.</param>
 /// <param name="PhaseText">The same in words: "ends in 3 days".</param>
 internal sealed record PromotionRow(
     string Id,
@@ -32,7 +33,8 @@ internal sealed record PromotionRow(
     string? Closes,
     UsedLimit? Used,
     string[] Kinds,
-    string[] Codes);
+    string[] Codes
+);
 
 /// <summary>What a second look at a promotion finds that matters; those of which it finds nothing are left out.</summary>
 internal sealed record RowFindings(string Id, int Errors, int Doubts);
@@ -69,19 +71,24 @@ internal sealed record ListWish(
     [FromQuery(Name = "family")] string? Family = null,
     [FromQuery(Name = "channel")] string? Channel = null,
     [FromQuery(Name = "sort")] string? Sort = null,
-    [FromQuery(Name = "first")] string? First = null);
+    [FromQuery(Name = "first")] string? First = null
+);
 
 /// <summary>What a list goes by.</summary>
 internal enum ListOrder
 {
     /// <summary>What needs attention.</summary>
     Attention,
+
     /// <summary>The name.</summary>
     Name,
+
     /// <summary>When it starts.</summary>
     Start,
+
     /// <summary>When it ends.</summary>
     End,
+
     /// <summary>How much of its tightest limit is used.</summary>
     Use,
 }
@@ -94,7 +101,20 @@ internal static class PromotionList
 
     private static readonly Duration Soon = Duration.FromDays(14);
 
-    private static readonly string[] ByAttention = ["ending", "starting", "nearlyUsed", "usedUp", "running", "between", "draft", "scheduled", "paused", "ended", "archived"];
+    private static readonly string[] ByAttention =
+    [
+        "ending",
+        "starting",
+        "nearlyUsed",
+        "usedUp",
+        "running",
+        "between",
+        "draft",
+        "scheduled",
+        "paused",
+        "ended",
+        "archived",
+    ];
 
     public static IResult List([AsParameters] ListWish wish, PromotionRepository promotions, OpenShop shop, IClock clock)
     {
@@ -102,29 +122,59 @@ internal static class PromotionList
         var now = clock.GetCurrentInstant();
         if (at is not null)
         {
-            if (!InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out now) || now.InUtc().Year is < Window.FirstYear or > Window.LastYear)
-                return Answers.Refused("/at", ProblemCode.NotAnInstant, $"'{at}' is not a moment that is counted with. Write 2027-03-05T09:00:00Z.");
+            if (
+                !InstantPattern.ExtendedIso.Parse(at).TryGetValue(default, out now)
+                || now.InUtc().Year is < Window.FirstYear or > Window.LastYear
+            )
+                return Answers.Refused(
+                    "/at",
+                    ProblemCode.NotAnInstant,
+                    $"'{at}' is not a moment that is counted with. Write 2027-03-05T09:00:00Z."
+                );
         }
 
-        if (skip < 0) return Answers.Refused("/skip", ProblemCode.Negative, "So many rows cannot be left out.");
-        if (take is < 0 or > MostRows) return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} rows are given at once.");
+        if (skip < 0)
+            return Answers.Refused("/skip", ProblemCode.Negative, "So many rows cannot be left out.");
+        if (take is < 0 or > MostRows)
+            return Answers.Refused("/take", ProblemCode.OutOfRange, $"At most {MostRows} rows are given at once.");
         if (!Enum.TryParse<ListOrder>(sort ?? "attention", true, out var order) || !Enum.IsDefined(order))
-            return Answers.Refused("/sort", ProblemCode.UnknownValue, $"Lists go by {string.Join(", ", Enum.GetNames<ListOrder>().Select(name => name.ToLowerInvariant()))}.");
+            return Answers.Refused(
+                "/sort",
+                ProblemCode.UnknownValue,
+                $"Lists go by {string.Join(", ", Enum.GetNames<ListOrder>().Select(name => name.ToLowerInvariant()))}."
+            );
         var usage = shop.UsageAt(now);
-        var ahead = (first ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries).Take(MostRows).Select((one, place) => (one, place)).DistinctBy(entry => entry.one).ToDictionary(entry => entry.one, entry => entry.place, StringComparer.Ordinal);
+        var ahead = (first ?? "")
+            .Split(',', StringSplitOptions.RemoveEmptyEntries)
+            .Take(MostRows)
+            .Select((one, place) => (one, place))
+            .DistinctBy(entry => entry.one)
+            .ToDictionary(entry => entry.one, entry => entry.place, StringComparer.Ordinal);
         var words = q?.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(word => word.ToUpperInvariant()).ToArray() ?? [];
         var all = shop.Promotions;
         // Where each stands is worked out for all, in words only for those that are shown.
-        var matching = all
-            .Where(promotion => (id is null || promotion.Stored.Id == id) && (sku is null || promotion.Touches(sku)) && (kind is not { Length: > 0 } || promotion.Kinds.Contains(kind))
-                && (family is not { Length: > 0 } || promotion.Family == family) && (channel is not { Length: > 0 } || promotion.IsFor(channel)))
+        var matching = all.Where(promotion =>
+                (id is null || promotion.Stored.Id == id)
+                && (sku is null || promotion.Touches(sku))
+                && (kind is not { Length: > 0 } || promotion.Kinds.Contains(kind))
+                && (family is not { Length: > 0 } || promotion.Family == family)
+                && (channel is not { Length: > 0 } || promotion.IsFor(channel))
+            )
             .Select(promotion => Standing.Of(promotion, usage.GetValueOrDefault(promotion.Stored.Id, Usage.None), now, shop))
             .Where(standing => state is not { Length: > 0 } || standing.Promotion.Stored.State == state || standing.Phase == state)
-            .Where(standing => Array.TrueForAll(words, word => standing.Promotion.Text.Contains(word, StringComparison.Ordinal) || standing.Words(shop, now).Contains(word, StringComparison.OrdinalIgnoreCase)))
+            .Where(standing =>
+                Array.TrueForAll(words, word =>
+                    standing.Promotion.Text.Contains(word, StringComparison.Ordinal)
+                    || standing.Words(shop, now).Contains(word, StringComparison.OrdinalIgnoreCase)
+                )
+            )
             .OrderBy(standing => ahead.GetValueOrDefault(standing.Promotion.Stored.Id, int.MaxValue))
             .ThenBy(standing => standing.PlaceIn(order))
             .ThenBy(standing => order == ListOrder.Attention ? standing.Turns : Instant.MinValue)
-            .ThenBy(standing => standing.Promotion.SortKey, Comparer<System.Globalization.SortKey>.Create(System.Globalization.SortKey.Compare))
+            .ThenBy(
+                standing => standing.Promotion.SortKey,
+                Comparer<System.Globalization.SortKey>.Create(System.Globalization.SortKey.Compare)
+            )
             .ThenBy(standing => standing.Promotion.Stored.Id, StringComparer.Ordinal)
             .ToArray();
         var rows = matching.Skip(skip ?? 0).Take(take ?? MostRows).Select(standing => Row(standing, now, shop)).ToArray();
@@ -135,14 +185,20 @@ internal static class PromotionList
     public static IResult Findings(string ids, OpenShop shop, IClock clock, CancellationToken gone)
     {
         string[] asked = [.. ids.Split(',', StringSplitOptions.RemoveEmptyEntries).Distinct(StringComparer.Ordinal)];
-        if (asked.Length > MostFindings) return Answers.Refused("/ids", ProblemCode.OutOfRange, $"At most {MostFindings} promotions are looked at at once.");
+        if (asked.Length > MostFindings)
+            return Answers.Refused("/ids", ProblemCode.OutOfRange, $"At most {MostFindings} promotions are looked at at once.");
         var now = clock.GetCurrentInstant();
         var wanted = asked.ToHashSet(StringComparer.Ordinal);
         var found = new List<RowFindings>();
-        foreach (var promotion in shop.Promotions.Where(promotion => wanted.Contains(promotion.Stored.Id) && promotion.Stored.State != "archived"))
+        foreach (
+            var promotion in shop.Promotions.Where(promotion =>
+                wanted.Contains(promotion.Stored.Id) && promotion.Stored.State != "archived"
+            )
+        )
         {
             gone.ThrowIfCancellationRequested();
-            if (promotion.Found(now) is var (errors, doubts) && errors + doubts > 0) found.Add(new(promotion.Stored.Id, errors, doubts));
+            if (promotion.Found(now) is var (errors, doubts) && errors + doubts > 0)
+                found.Add(new(promotion.Stored.Id, errors, doubts));
         }
 
         return Results.Ok(found);
@@ -165,7 +221,8 @@ internal static class PromotionList
             window.Closes == Instant.MaxValue ? null : window.Closes.ToString(),
             standing.Limit,
             [.. standing.Promotion.Kinds],
-            [.. standing.Promotion.InForce.Promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]);
+            [.. standing.Promotion.InForce.Promotion?.Trigger?.Codes.Select(Trigger.Normal) ?? []]
+        );
     }
 
     /// <summary>Where a promotion stands at a moment.</summary>
@@ -174,14 +231,19 @@ internal static class PromotionList
     private sealed record Standing(ShelvedPromotion Promotion, string Phase, Instant Turns, UsedLimit? Limit)
     {
         /// <summary>What it goes by in an order; by its name where that is the same.</summary>
-        public double PlaceIn(ListOrder order) => order switch
-        {
-            ListOrder.Name => 0,
-            ListOrder.Start => Promotion.Window.Opens == Instant.MinValue ? double.MinValue : Promotion.Window.Opens.ToUnixTimeSeconds(),
-            ListOrder.End => Promotion.Window.Closes == Instant.MaxValue ? double.MaxValue : Promotion.Window.Closes.ToUnixTimeSeconds(),
-            ListOrder.Use => -(Limit?.Share ?? -1),
-            _ => Array.IndexOf(ByAttention, Phase),
-        };
+        public double PlaceIn(ListOrder order) =>
+            order switch
+            {
+                ListOrder.Name => 0,
+                ListOrder.Start => Promotion.Window.Opens == Instant.MinValue
+                    ? double.MinValue
+                    : Promotion.Window.Opens.ToUnixTimeSeconds(),
+                ListOrder.End => Promotion.Window.Closes == Instant.MaxValue
+                    ? double.MaxValue
+                    : Promotion.Window.Closes.ToUnixTimeSeconds(),
+                ListOrder.Use => -(Limit?.Share ?? -1),
+                _ => Array.IndexOf(ByAttention, Phase),
+            };
 
         public static Standing Of(ShelvedPromotion promotion, Usage used, Instant now, OpenShop shop)
         {
@@ -196,7 +258,9 @@ internal static class PromotionList
             var written = Promotion.InForce.Promotion?.Window;
             return Phase switch
             {
-                "ended" => Promotion.Occurrences is not null && written?.End is null ? "over" : $"ended {shop.Wording.Ago(written!.End!.Value, now)}",
+                "ended" => Promotion.Occurrences is not null && written?.End is null
+                    ? "over"
+                    : $"ended {shop.Wording.Ago(written!.End!.Value, now)}",
                 "starting" or "scheduled" => $"starts in {shop.Wording.Away(now, written!.Start!.Value)}",
                 "between" => $"again in {shop.Wording.Away(now, Turns.InZone(shop.Store.Zone).LocalDateTime)}",
                 "ending" => $"ends in {shop.Wording.Lasts(now, written!.End!.Value)}",
@@ -209,13 +273,21 @@ internal static class PromotionList
 
         private static (string Phase, Instant Turns) PhaseOf(ShelvedPromotion promotion, UsedLimit? limit, Instant now)
         {
-            if (promotion.Stored.State is "draft" or "paused" or "archived") return (promotion.Stored.State, now);
+            if (promotion.Stored.State is "draft" or "paused" or "archived")
+                return (promotion.Stored.State, now);
             var window = promotion.Window;
-            if (window.IsOver(now)) return ("ended", window.Closes);
-            if (window.IsAhead(now)) return (window.Opens - now <= Soon ? "starting" : "scheduled", window.Opens);
-            if (limit?.Share >= 1) return ("usedUp", now);
-            if (promotion.Occurrences is { } occurrences && !occurrences.IsOpen(now)) return occurrences.Next(now) is { } next ? ("between", next.Starts.InZoneLeniently(promotion.Shop.Store.Zone).ToInstant()) : ("ended", now);
-            if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon) return ("ending", window.Closes);
+            if (window.IsOver(now))
+                return ("ended", window.Closes);
+            if (window.IsAhead(now))
+                return (window.Opens - now <= Soon ? "starting" : "scheduled", window.Opens);
+            if (limit?.Share >= 1)
+                return ("usedUp", now);
+            if (promotion.Occurrences is { } occurrences && !occurrences.IsOpen(now))
+                return occurrences.Next(now) is { } next
+                    ? ("between", next.Starts.InZoneLeniently(promotion.Shop.Store.Zone).ToInstant())
+                    : ("ended", now);
+            if (window.Closes != Instant.MaxValue && window.Closes - now <= Soon)
+                return ("ending", window.Closes);
             return (limit?.Share >= 0.75 ? "nearlyUsed" : "running", now);
         }
 

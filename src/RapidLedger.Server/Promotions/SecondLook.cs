@@ -26,26 +26,40 @@ internal sealed record LookRequest(JsonElement Draft, JsonElement? Cart = null);
 internal static class SecondLook
 {
     public static void MapSecondLook(this IEndpointRouteBuilder routes) =>
-        routes.MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) => gate.Run(_ => Look(request, shop, clock), context))
-            .Produces<IReadOnlyList<FoundInDraft>>().Refuses(400, 413, 415, 422, 429, 503).Says("review", "review", "A second look at a promotion");
+        routes
+            .MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+                gate.Run(_ => Look(request, shop, clock), context)
+            )
+            .Produces<IReadOnlyList<FoundInDraft>>()
+            .Refuses(400, 413, 415, 422, 429, 503)
+            .Says("review", "review", "A second look at a promotion");
 
     private static IResult Look(LookRequest request, OpenShop shop, IClock clock)
     {
         var read = shop.Read(request.Draft.GetRawText());
-        if (read.Promotion is not { } draft) return Answers.Refused(read.Problems.Under("/draft"));
-        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent) return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant())));
+        if (read.Promotion is not { } draft)
+            return Answers.Refused(read.Problems.Under("/draft"));
+        if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent)
+            return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant())));
         var cart = shop.ReadCart(sent, clock.GetCurrentInstant());
-        return cart.Value is { } tape ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape))) : Answers.Refused(cart.Problems.Under("/cart"));
+        return cart.Value is { } tape
+            ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape)))
+            : Answers.Refused(cart.Problems.Under("/cart"));
     }
 
     private static IReadOnlyList<FoundInDraft> Found(Promotion promotion, Surroundings around) =>
-    [
-        .. Review.Of(promotion, around).Select(finding => new FoundInDraft(
-            finding.Check,
-            finding.Severity.ToString().ToLowerInvariant(),
-            finding.At,
-            finding.Sentence,
-            finding.Mend is { } mend ? new(mend.Words, mend.At, mend.Value is null ? null : JsonSerializer.SerializeToElement(mend.Value)) : null,
-            finding.Other)),
-    ];
+        [
+            .. Review
+                .Of(promotion, around)
+                .Select(finding => new FoundInDraft(
+                    finding.Check,
+                    finding.Severity.ToString().ToLowerInvariant(),
+                    finding.At,
+                    finding.Sentence,
+                    finding.Mend is { } mend
+                        ? new(mend.Words, mend.At, mend.Value is null ? null : JsonSerializer.SerializeToElement(mend.Value))
+                        : null,
+                    finding.Other
+                )),
+        ];
 }

@@ -14,7 +14,8 @@ internal sealed record Answer(int Status, string Body)
 
     public static Answer Refused(int status, string at, string code, string message) => Refused(status, [new(at, code, message)]);
 
-    public static Answer Refused(int status, IReadOnlyList<Problem> problems) => new(status, JsonSerializer.Serialize(new Refusal(status, problems), JsonSerializerOptions.Web));
+    public static Answer Refused(int status, IReadOnlyList<Problem> problems) =>
+        new(status, JsonSerializer.Serialize(new Refusal(status, problems), JsonSerializerOptions.Web));
 
     public IResult Result => Results.Text(Body, Status is >= 200 and < 300 ? "application/json" : Refusal.MediaType, Encoding.UTF8, Status);
 }
@@ -28,19 +29,29 @@ internal sealed record KeyedCall(StoreCaller Caller, string Key, string Asked);
 /// <summary>Calls that come again.</summary>
 internal static class KeyedCalls
 {
-    /// <summary>Does what a call asks for once: one that comes again gets the answer that it got. What was refused is not kept, so that it may be tried again.</summary>
+    /// <summary>
+    /// Does what a call asks for once: one that comes again gets the answer that it got. What was refused is not kept, so that it may be
+    /// tried again.
+    /// </summary>
     /// <param name="call">The call; null: it carries no key, and is done as often as it comes.</param>
     /// <param name="transaction">In which it is done.</param>
     /// <param name="work">What it asks for; null: it is to be tried anew in another transaction.</param>
     public static Answer? Once(this KeyedCall? call, OrderTransaction transaction, Func<Answer?> work)
     {
-        if (call is not var (caller, key, asked)) return work();
+        if (call is not var (caller, key, asked))
+            return work();
         if (transaction.Answer(caller.Id, key) is { } before)
             return before.Asked == asked
                 ? new(before.Status, before.Answer)
-                : Answer.Refused(422, "/Idempotency-Key", ProblemCode.Duplicate, "This Idempotency-Key was used for another call. Use a new one.");
+                : Answer.Refused(
+                    422,
+                    "/Idempotency-Key",
+                    ProblemCode.Duplicate,
+                    "This Idempotency-Key was used for another call. Use a new one."
+                );
         var answer = work();
-        if (answer is { Status: >= 200 and < 300 }) transaction.Keep(caller.Id, key, new(asked, answer.Status, answer.Body));
+        if (answer is { Status: >= 200 and < 300 })
+            transaction.Keep(caller.Id, key, new(asked, answer.Status, answer.Body));
         return answer;
     }
 }

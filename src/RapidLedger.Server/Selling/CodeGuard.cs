@@ -20,7 +20,8 @@ internal sealed class CodeGuard(IClock clock)
     private readonly ConcurrentDictionary<string, Tries> watched = new(StringComparer.Ordinal);
 
     /// <summary>Whether somebody has tried too many.</summary>
-    public bool IsClosedTo(string who) => watched.TryGetValue(who, out var tries) && tries.Count(clock.GetCurrentInstant() - Span) > MostUnknown;
+    public bool IsClosedTo(string who) =>
+        watched.TryGetValue(who, out var tries) && tries.Count(clock.GetCurrentInstant() - Span) > MostUnknown;
 
     /// <summary>Remembers the unknown ones of the codes that somebody entered.</summary>
     /// <param name="who">Who.</param>
@@ -32,23 +33,30 @@ internal sealed class CodeGuard(IClock clock)
         var (admitted, isClosed) = (0, false);
         for (; admitted < entered.Count && !isClosed; admitted++)
         {
-            if (!entered[admitted].IsUnknown) continue;
+            if (!entered[admitted].IsUnknown)
+                continue;
             watched.GetOrAdd(who, _ => new()).Add(entered[admitted].Code, now);
             isClosed = IsClosedTo(who);
         }
 
-        if (watched.Count <= MostWatched) return admitted;
-        foreach (var (one, tries) in watched) if (tries.Count(now - Span) == 0) watched.TryRemove(one, out _);
+        if (watched.Count <= MostWatched)
+            return admitted;
+        foreach (var (one, tries) in watched)
+            if (tries.Count(now - Span) == 0)
+                watched.TryRemove(one, out _);
         return admitted;
     }
 
     /// <summary>Who is at an address: one of a network of IPv6 (/64) is the others too.</summary>
-    public static string At(IPAddress? address) => address switch
-    {
-        null => "unknown",
-        { AddressFamily: AddressFamily.InterNetworkV6, IsIPv4MappedToIPv6: false } => Convert.ToHexString(address.GetAddressBytes()[..PrefixBytes]),
-        _ => address.MapToIPv4().ToString(),
-    };
+    public static string At(IPAddress? address) =>
+        address switch
+        {
+            null => "unknown",
+            { AddressFamily: AddressFamily.InterNetworkV6, IsIPv4MappedToIPv6: false } => Convert.ToHexString(
+                address.GetAddressBytes()[..PrefixBytes]
+            ),
+            _ => address.MapToIPv4().ToString(),
+        };
 
     private sealed class Tries
     {
@@ -59,7 +67,8 @@ internal sealed class CodeGuard(IClock clock)
             lock (codes)
             {
                 codes[code] = at;
-                if (codes.Count > MostUnknown * 10) Forget(at - Span);
+                if (codes.Count > MostUnknown * 10)
+                    Forget(at - Span);
             }
         }
 
@@ -74,7 +83,8 @@ internal sealed class CodeGuard(IClock clock)
 
         private void Forget(Instant since)
         {
-            foreach (var old in codes.Where(entry => entry.Value <= since).Select(entry => entry.Key).ToArray()) codes.Remove(old);
+            foreach (var old in codes.Where(entry => entry.Value <= since).Select(entry => entry.Key).ToArray())
+                codes.Remove(old);
         }
     }
 }

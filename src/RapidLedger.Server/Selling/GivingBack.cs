@@ -12,30 +12,44 @@ internal sealed class GivingBack(OpenShop shop, OrderRepository orders, OrderLog
     /// <summary>Gives an order back.</summary>
     /// <param name="id">Which.</param>
     /// <param name="request">What of it; null: all that is left.</param>
-    /// <param name="call">The call that is answered the same when it comes again; null: it is moved by hand, which may be done twice.</param>
+    /// <param name="call">The call that is answered the same when it comes again; null: it is moved by hand, which may be done
+    /// twice.</param>
     /// <param name="gone">Nobody waits any more.</param>
     public async Task<Answer> GiveBack(string id, GiveBackRequest? request, KeyedCall? call, CancellationToken gone)
     {
         StoredOrder? moved = null;
         var answer = await orders.Write(transaction => call.Once(transaction, () =>
-        {
-            moved = null;
-            var now = clock.GetCurrentInstant();
-            transaction.Lapse(now.ToUnixTimeSeconds());
-            if (transaction.Find(id) is not { } order) return OrderForm.None(id);
-            if (order.State == "lapsed") return Answer.Refused(409, "/state", ProblemCode.Conflict, "This order has lapsed; there is nothing to give back.");
-            var payments = transaction.PaymentsOf(id);
-            var account = ReturnAccount.Of(order, payments);
-            if (order.State != "givenBack")
-            {
-                if (account.Return(request?.Lines) is { } problem) return Answer.Refused(422, [problem]);
-                for (var place = 0; place < payments.Count; place++) transaction.Draw(order, payments[place], payments[place].Drawn(account.BackTo(place)));
-                order = moved = transaction.Move(order, account.IsAllBack ? "givenBack" : order.State, account.Written, account.BackOf(order.Total));
-            }
+                {
+                    moved = null;
+                    var now = clock.GetCurrentInstant();
+                    transaction.Lapse(now.ToUnixTimeSeconds());
+                    if (transaction.Find(id) is not { } order)
+                        return OrderForm.None(id);
+                    if (order.State == "lapsed")
+                        return Answer.Refused(409, "/state", ProblemCode.Conflict, "This order has lapsed; there is nothing to give back.");
+                    var payments = transaction.PaymentsOf(id);
+                    var account = ReturnAccount.Of(order, payments);
+                    if (order.State != "givenBack")
+                    {
+                        if (account.Return(request?.Lines) is { } problem)
+                            return Answer.Refused(422, [problem]);
+                        for (var place = 0; place < payments.Count; place++)
+                            transaction.Draw(order, payments[place], payments[place].Drawn(account.BackTo(place)));
+                        order = moved = transaction.Move(
+                            order,
+                            account.IsAllBack ? "givenBack" : order.State,
+                            account.Written,
+                            account.BackOf(order.Total)
+                        );
+                    }
 
-            return Answer.Of(200, OrderForm.Of(order, account.Told(payment => IsUsable(payment, account.Currency, now, transaction))));
-        }), gone);
-        if (moved is not null) log.Changed("givenBack", moved);
+                    return Answer.Of(
+                        200,
+                        OrderForm.Of(order, account.Told(payment => IsUsable(payment, account.Currency, now, transaction)))
+                    );
+                }), gone);
+        if (moved is not null)
+            log.Changed("givenBack", moved);
         return answer!;
     }
 
@@ -43,10 +57,17 @@ internal sealed class GivingBack(OpenShop shop, OrderRepository orders, OrderLog
     private bool IsUsable(CreditPayment payment, Currency currency, Instant now, OrderTransaction transaction)
     {
         var today = now.InZone(shop.Store.Zone);
-        if (shop.Find(payment.Promotion) is not { Stored.State: "live", InForce.Promotion: { Card: { } credit } promotion }) return false;
-        if (promotion.Window?.End is { } end && end <= today.LocalDateTime) return false;
+        if (shop.Find(payment.Promotion) is not { Stored.State: "live", InForce.Promotion: { Card: { } credit } promotion })
+            return false;
+        if (promotion.Window?.End is { } end && end <= today.LocalDateTime)
+            return false;
         if (payment.Bare is null)
-            return credit.Held(currency, shop.Store, transaction.Usage("", null).FirstOrDefault(used => used.PromotionId == payment.Promotion)?.Drawn ?? 0) > 0;
-        return OpenShop.Standing(transaction.Standing([payment.Bare])).GetValueOrDefault(payment.Bare) is { } card && card.FaultOn(today.Date, credit.Held(currency, shop.Store, card.Drawn)) is null;
+            return credit.Held(
+                    currency,
+                    shop.Store,
+                    transaction.Usage("", null).FirstOrDefault(used => used.PromotionId == payment.Promotion)?.Drawn ?? 0
+                ) > 0;
+        return OpenShop.Standing(transaction.Standing([payment.Bare])).GetValueOrDefault(payment.Bare) is { } card
+            && card.FaultOn(today.Date, credit.Held(currency, shop.Store, card.Drawn)) is null;
     }
 }

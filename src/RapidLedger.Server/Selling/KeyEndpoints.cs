@@ -24,16 +24,38 @@ internal static class KeyEndpoints
 
     public static void MapKeys(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/keys", (KeyRepository keys) => keys.All().Select(key => new KeyRow(key.Id, key.Kind, key.Name, key.MadeAt, key.WithdrawnAt)).ToArray()).Produces<KeyRow[]>().Says("keys", "selling", "The keys of the store interface");
-        routes.MapPost("/api/keys", async (KeyRequest request, StoreKeys keys) =>
-        {
-            if (request.Kind is not (StoreCaller.Server or StoreCaller.Page)) return Answers.Refused("/kind", ProblemCode.UnknownValue, "A key is of the kind server or page.");
-            var name = request.Name?.Trim() ?? "";
-            if (name.Length is 0 or > MostName) return Answers.Refused("/name", ProblemCode.OutOfRange, $"Say in 1 to {MostName} characters what the key is for, so that it is known which to withdraw.");
-            var (id, key) = await keys.Make(request.Kind, name);
-            return Results.Json(new MadeKey(id, key), statusCode: StatusCodes.Status201Created);
-        }).Produces<MadeKey>(201).Refuses(400, 413, 415, 422, 503).Says("makeKey", "selling", "Make a key of the store interface");
-        routes.MapDelete("/api/keys/{id}", async (string id, KeyRepository keys) =>
-            await keys.Withdraw(id) ? Results.NoContent() : Answers.NotFound(ProblemCode.UnknownName, $"There is no good key {id}. It may have been withdrawn already.")).Produces(204).Refuses(404, 503).Says("withdrawKey", "selling", "Withdraw a key");
+        routes
+            .MapGet("/api/keys", (KeyRepository keys) =>
+                keys.All().Select(key => new KeyRow(key.Id, key.Kind, key.Name, key.MadeAt, key.WithdrawnAt)).ToArray()
+            )
+            .Produces<KeyRow[]>()
+            .Says("keys", "selling", "The keys of the store interface");
+        routes
+            .MapPost("/api/keys", async (KeyRequest request, StoreKeys keys) =>
+            {
+                if (request.Kind is not (StoreCaller.Server or StoreCaller.Page))
+                    return Answers.Refused("/kind", ProblemCode.UnknownValue, "A key is of the kind server or page.");
+                var name = request.Name?.Trim() ?? "";
+                if (name.Length is 0 or > MostName)
+                    return Answers.Refused(
+                        "/name",
+                        ProblemCode.OutOfRange,
+                        $"Say in 1 to {MostName} characters what the key is for, so that it is known which to withdraw."
+                    );
+                var (id, key) = await keys.Make(request.Kind, name);
+                return Results.Json(new MadeKey(id, key), statusCode: StatusCodes.Status201Created);
+            })
+            .Produces<MadeKey>(201)
+            .Refuses(400, 413, 415, 422, 503)
+            .Says("makeKey", "selling", "Make a key of the store interface");
+        routes
+            .MapDelete("/api/keys/{id}", async (string id, KeyRepository keys) =>
+                await keys.Withdraw(id)
+                    ? Results.NoContent()
+                    : Answers.NotFound(ProblemCode.UnknownName, $"There is no good key {id}. It may have been withdrawn already.")
+            )
+            .Produces(204)
+            .Refuses(404, 503)
+            .Says("withdrawKey", "selling", "Withdraw a key");
     }
 }

@@ -15,7 +15,19 @@ namespace RapidLedger.Server.Selling;
 /// <param name="Saving">What promotions took off.</param>
 /// <param name="Promotions">What applied, as the shopper read it.</param>
 /// <param name="Change">Goes up with every change of any order.</param>
-internal sealed record OrderRow(string Id, string State, string PlacedAt, string? HeldUntil, string? Who, bool Rehearsal, string Currency, string Due, string Saving, IReadOnlyList<string> Promotions, long Change);
+internal sealed record OrderRow(
+    string Id,
+    string State,
+    string PlacedAt,
+    string? HeldUntil,
+    string? Who,
+    bool Rehearsal,
+    string Currency,
+    string Due,
+    string Saving,
+    IReadOnlyList<string> Promotions,
+    long Change
+);
 
 /// <summary>Orders, those that changed last first.</summary>
 /// <param name="HasMore">Whether there are more behind them.</param>
@@ -30,21 +42,39 @@ internal static class OrderBook
 
     public static void MapOrderBook(this IEndpointRouteBuilder routes)
     {
-        routes.MapGet("/api/orders", async (string? q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock) =>
-            await Rows(q?.Trim() ?? "", before, shoppers, orders, clock))
-            .Produces<OrderRows>().Refuses(400, 422).Says("orderRows", "selling", "Orders, those that changed last first");
+        routes
+            .MapGet("/api/orders", async (string? q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock) =>
+                await Rows(q?.Trim() ?? "", before, shoppers, orders, clock)
+            )
+            .Produces<OrderRows>()
+            .Refuses(400, 422)
+            .Says("orderRows", "selling", "Orders, those that changed last first");
         routes.MapGet("/api/orders/{id}", Find).Produces<JsonObject>().Refuses(404).Says("orderPage", "selling", "An order");
-        routes.MapPost("/api/orders/{id}/take", async (string id, Taking taking, HttpContext context) => (await taking.Take(id, null, context.RequestAborted)).Result)
-            .Produces<JsonObject>().Refuses(404, 409, 503).Says("takeByHand", "selling", "An order was paid, by hand");
-        routes.MapPost("/api/orders/{id}/give-back", async (string id, GiveBackRequest? request, GivingBack givingBack, HttpContext context) =>
-            Answers.EmptyPlace(request?.Lines, "/lines") ?? (await givingBack.GiveBack(id, request, null, context.RequestAborted)).Result)
-            .Produces<JsonObject>().Refuses(400, 404, 409, 413, 415, 422, 503).Says("giveBackByHand", "selling", "Give an order back, by hand");
+        routes
+            .MapPost("/api/orders/{id}/take", async (string id, Taking taking, HttpContext context) =>
+                (await taking.Take(id, null, context.RequestAborted)).Result
+            )
+            .Produces<JsonObject>()
+            .Refuses(404, 409, 503)
+            .Says("takeByHand", "selling", "An order was paid, by hand");
+        routes
+            .MapPost(
+                "/api/orders/{id}/give-back",
+                async (string id, GiveBackRequest? request, GivingBack givingBack, HttpContext context) =>
+                    Answers.EmptyPlace(request?.Lines, "/lines")
+                    ?? (await givingBack.GiveBack(id, request, null, context.RequestAborted)).Result
+            )
+            .Produces<JsonObject>()
+            .Refuses(400, 404, 409, 413, 415, 422, 503)
+            .Says("giveBackByHand", "selling", "Give an order back, by hand");
     }
 
     // One order, with its redemptions. What the document says of it stands at each route.
     public static async Task<IResult> Find(string id, OrderRepository orders, OpenShop shop, IClock clock)
     {
-        var (order, uses) = await orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction => (transaction.Find(id), transaction.UsesOf(id)));
+        var (order, uses) = await orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction =>
+            (transaction.Find(id), transaction.UsesOf(id))
+        );
         return order is null ? OrderForm.None(id).Result : Results.Ok(OrderForm.Whole(order, uses, shop.Store.Currency));
     }
 
@@ -53,7 +83,11 @@ internal static class OrderBook
         string[] named = q.Length == 0 ? [] : [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id), q];
         return orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction =>
         {
-            var found = transaction.Newest(before, q.Length == 0 ? null : transaction.Meant(q, named, Trigger.Bare(Trigger.Normal(q)), MostMeant), AtOnce + 1);
+            var found = transaction.Newest(
+                before,
+                q.Length == 0 ? null : transaction.Meant(q, named, Trigger.Bare(Trigger.Normal(q)), MostMeant),
+                AtOnce + 1
+            );
             return new OrderRows([.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))], found.Count > AtOnce);
         });
     }
@@ -63,15 +97,26 @@ internal static class OrderBook
         var told = OrderForm.Of(order);
         var (result, totals) = (told["result"]!, told["result"]!["totals"]!);
         return new(
-            order.Id, order.State, (string)told["placedAt"]!, (string?)told["heldUntil"], who, order.Rehearsal, (string)result["currency"]!, (string)totals["due"]!, (string)totals["saving"]!,
-            [.. result["promotions"]!.AsArray().Select(promotion => (string)promotion!["label"]!)], order.Change);
+            order.Id,
+            order.State,
+            (string)told["placedAt"]!,
+            (string?)told["heldUntil"],
+            who,
+            order.Rehearsal,
+            (string)result["currency"]!,
+            (string)totals["due"]!,
+            (string)totals["saving"]!,
+            [.. result["promotions"]!.AsArray().Select(promotion => (string)promotion!["label"]!)],
+            order.Change
+        );
     }
 
-    private static string? Who(StoredOrder order, OrderTransaction transaction) => order.Shopper switch
-    {
-        null => null,
-        var guest when guest.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) => "a guest",
-        var forgotten when forgotten.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal) => "somebody forgotten",
-        var id => transaction.Shopper(id)?.Name ?? id,
-    };
+    private static string? Who(StoredOrder order, OrderTransaction transaction) =>
+        order.Shopper switch
+        {
+            null => null,
+            var guest when guest.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) => "a guest",
+            var forgotten when forgotten.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal) => "somebody forgotten",
+            var id => transaction.Shopper(id)?.Name ?? id,
+        };
 }

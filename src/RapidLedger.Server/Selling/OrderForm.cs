@@ -27,8 +27,10 @@ internal static class OrderForm
             ["change"] = order.Change,
             ["result"] = JsonNode.Parse(order.Result),
         };
-        if (returned is not null) told["returned"] = returned;
-        else if (order.Returned is { } written) told["returned"] = JsonNode.Parse(written);
+        if (returned is not null)
+            told["returned"] = returned;
+        else if (order.Returned is { } written)
+            told["returned"] = JsonNode.Parse(written);
         return told;
     }
 
@@ -36,18 +38,40 @@ internal static class OrderForm
     public static JsonObject Whole(StoredOrder order, IEnumerable<PromotionUse> uses, Currency inBase)
     {
         var told = Of(order);
-        told["redemptions"] = new JsonArray([.. uses.Select(use => new JsonObject { ["promotion"] = use.Promotion, ["amount"] = inBase.Write(use.Amount), ["drawn"] = inBase.Write(use.Drawn) })]);
+        told["redemptions"] = new JsonArray([
+            .. uses.Select(use => new JsonObject
+            {
+                ["promotion"] = use.Promotion,
+                ["amount"] = inBase.Write(use.Amount),
+                ["drawn"] = inBase.Write(use.Drawn),
+            }),
+        ]);
         return told;
     }
 
-    /// <summary>What is wrong with an id that a shop gives; null: nothing. Whatever it is, it can stand in a path (RFC 3986, 2.3: unreserved characters).</summary>
-    public static Problem? FaultOf(string id) => id is "." or ".." || id.Length is 0 or > MostIdCharacters || !id.All(letter => char.IsAsciiLetterOrDigit(letter) || letter is '.' or '_' or '~' or '-')
-        ? new("/id", ProblemCode.OutOfRange, $"An id holds 1 to {MostIdCharacters} of A-Z a-z 0-9 . _ ~ - and is not . or .., so that it can stand in an address.")
-        : null;
+    /// <summary>
+    /// What is wrong with an id that a shop gives; null: nothing. Whatever it is, it can stand in a path (RFC 3986, 2.3: unreserved
+    /// characters).
+    /// </summary>
+    public static Problem? FaultOf(string id) =>
+        id is "." or ".."
+        || id.Length is 0 or > MostIdCharacters
+        || !id.All(letter => char.IsAsciiLetterOrDigit(letter) || letter is '.' or '_' or '~' or '-')
+            ? new(
+                "/id",
+                ProblemCode.OutOfRange,
+                $"An id holds 1 to {MostIdCharacters} of A-Z a-z 0-9 . _ ~ - and is not . or .., so that it can stand in an address."
+            )
+            : null;
 
     /// <summary>That there is no such order.</summary>
     public static Answer None(string id) => Answer.Refused(404, "", ProblemCode.UnknownName, $"There is no order '{id}'.");
 
     /// <summary>A state in words.</summary>
-    public static string Words(string state) => state switch { "givenBack" => "given back", var plain => plain };
+    public static string Words(string state) =>
+        state switch
+        {
+            "givenBack" => "given back",
+            var plain => plain,
+        };
 }

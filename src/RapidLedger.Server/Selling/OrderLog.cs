@@ -12,7 +12,8 @@ internal sealed partial class OrderLog(ILogger<OrderLog> log)
     public void Changed(string what, StoredOrder order)
     {
         Metrics.Ordered(what);
-        if (what == "placed" && order.State == "held") Metrics.Ordered("held");
+        if (what == "placed" && order.State == "held")
+            Metrics.Ordered("held");
         Write(log, what, order.Change, order.State, order.Edition, order.Rehearsal);
     }
 
@@ -23,7 +24,10 @@ internal sealed partial class OrderLog(ILogger<OrderLog> log)
         WriteRefused(log, status);
     }
 
-    [LoggerMessage(Level = LogLevel.Information, Message = "Order {What}: change {Change}, {State}, edition {Edition}, rehearsal {Rehearsal}")]
+    [LoggerMessage(
+        Level = LogLevel.Information,
+        Message = "Order {What}: change {Change}, {State}, edition {Edition}, rehearsal {Rehearsal}"
+    )]
     private static partial void Write(ILogger log, string what, long change, string state, long edition, bool rehearsal);
 
     [LoggerMessage(Level = LogLevel.Information, Message = "Placing refused: {Status}")]

@@ -28,37 +28,78 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             // Where something was published in the same group of writes, it can be read in the next one.
             // Told once it is on disk, and only by whoever placed it.
             StoredOrder? placed = null;
-            if (await orders.Write(transaction => call.Once(transaction, () => Place(transaction, request, call.Caller, gone, out placed)), gone) is not { } answer) continue;
-            if (placed is not null) log.Changed("placed", placed);
-            else if (answer.Status >= 400) log.Refused(answer.Status);
+            if (
+                await orders.Write(
+                    transaction => call.Once(transaction, () => Place(transaction, request, call.Caller, gone, out placed)),
+                    gone
+                )
+                is not { } answer
+            )
+                continue;
+            if (placed is not null)
+                log.Changed("placed", placed);
+            else if (answer.Status >= 400)
+                log.Refused(answer.Status);
             return answer;
         }
     }
 
     // Null: an edition was published that cannot be read yet.
-    private Answer? Place(OrderTransaction transaction, PlaceRequest request, StoreCaller caller, CancellationToken gone, out StoredOrder? placed)
+    private Answer? Place(
+        OrderTransaction transaction,
+        PlaceRequest request,
+        StoreCaller caller,
+        CancellationToken gone,
+        out StoredOrder? placed
+    )
     {
         placed = null;
         var now = clock.GetCurrentInstant();
         transaction.Lapse(now.ToUnixTimeSeconds());
-        if (transaction.NewestEdition() != shop.Live.Number) return null;
-        if (request.Id is { } own && transaction.Find(own) is not null) return Answer.Refused(409, "/id", ProblemCode.Duplicate, $"There is an order '{own}' already. Give this one another id.");
+        if (transaction.NewestEdition() != shop.Live.Number)
+            return null;
+        if (request.Id is { } own && transaction.Find(own) is not null)
+            return Answer.Refused(409, "/id", ProblemCode.Duplicate, $"There is an order '{own}' already. Give this one another id.");
         var replaced = request.Replaces is { } other ? transaction.Find(other) : null;
         if (request.Replaces is not null && replaced is not { State: "held" })
-            return Answer.Refused(409, "/replaces", ProblemCode.Conflict, replaced is null ? $"There is no order '{request.Replaces}'." : $"The order '{request.Replaces}' is no longer held: it is {OrderForm.Words(replaced.State)}.");
+            return Answer.Refused(
+                409,
+                "/replaces",
+                ProblemCode.Conflict,
+                replaced is null
+                    ? $"There is no order '{request.Replaces}'."
+                    : $"The order '{request.Replaces}' is no longer held: it is {OrderForm.Words(replaced.State)}."
+            );
 
         var outcome = quoting.Price(transaction, request.Cart, replaced, now, caller, gone);
-        if (outcome.Value is not { } quoted) return Answer.Refused(422, outcome.Problems);
-        if (replaced is not null && replaced.Shopper != quoted.Shopper) return Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's.");
+        if (outcome.Value is not { } quoted)
+            return Answer.Refused(422, outcome.Problems);
+        if (replaced is not null && replaced.Shopper != quoted.Shopper)
+            return Answer.Refused(409, "/replaces", ProblemCode.Conflict, "The order to replace is another shopper's.");
         var (priced, wording) = (quoted.Priced, shop.WordingIn(quoted.Priced.Currency));
         var (shown, asked) = (StoreResult.Shown(priced), JsonSerializer.SerializeToNode(request.Shown));
-        if (!JsonNode.DeepEquals(shown, asked)) return Answer.Of(409, Differs(shown, asked as JsonObject, StoreResult.Of(priced, wording, withheld: quoted.Withheld), quoted.Edition.Number));
-        if (priced.Lines.Count == 0) return Answer.Refused(422, "/cart/lines", ProblemCode.Empty, "An order needs something in the cart.");
-        if (quoted is { Shopper: { } shopper, IsRehearsal: false } && request.Take != true && transaction.HeldBy(shopper) - (replaced is { Rehearsal: false } ? 1 : 0) >= MostHeld)
-            return Answer.Refused(409, "/cart/shopper", ProblemCode.Conflict, $"This shopper holds {MostHeld} orders already. Take them, or give one back.");
+        if (!JsonNode.DeepEquals(shown, asked))
+            return Answer.Of(
+                409,
+                Differs(shown, asked as JsonObject, StoreResult.Of(priced, wording, withheld: quoted.Withheld), quoted.Edition.Number)
+            );
+        if (priced.Lines.Count == 0)
+            return Answer.Refused(422, "/cart/lines", ProblemCode.Empty, "An order needs something in the cart.");
+        if (
+            quoted is { Shopper: { } shopper, IsRehearsal: false }
+            && request.Take != true
+            && transaction.HeldBy(shopper) - (replaced is { Rehearsal: false } ? 1 : 0) >= MostHeld
+        )
+            return Answer.Refused(
+                409,
+                "/cart/shopper",
+                ProblemCode.Conflict,
+                $"This shopper holds {MostHeld} orders already. Take them, or give one back."
+            );
 
         // Only now, so that what would be replaced by an order that is refused stays held.
-        if (replaced is not null) transaction.Move(replaced, "givenBack");
+        if (replaced is not null)
+            transaction.Move(replaced, "givenBack");
         var used = priced.UsesUp();
         var hold = request.Hold is { } seconds ? Duration.FromSeconds(seconds) : UsualHold;
         var order = new StoredOrder(
@@ -74,7 +115,8 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             quoted.Cart.ToJsonString(),
             StoreResult.Of(priced, wording, isOrder: true, quoted.Withheld).ToJsonString(),
             null,
-            0);
+            0
+        );
         transaction.Place(order, used);
         placed = transaction.Find(order.Id)!;
         return Answer.Of(201, OrderForm.Of(placed));
@@ -82,10 +124,18 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
 
     private static JsonObject Differs(JsonObject shown, JsonObject? asked, JsonObject result, long edition)
     {
-        var problems = shown.Where(member => !JsonNode.DeepEquals(member.Value, asked?[member.Key]))
-            .Select(member => new Problem($"/shown/{member.Key}", ProblemCode.Conflict, $"{Capital(member.Key)} {(member.Key.EndsWith('s') ? "are" : "is")} no longer as shown{(member.Value is JsonValue now ? $": {now} in place of {asked?[member.Key]?.ToString() ?? "nothing"}" : "")}."))
-            .DefaultIfEmpty(new("/shown", ProblemCode.UnknownName, "What was shown has members that a quote does not have.")).ToArray();
-        var refusal = JsonSerializer.SerializeToNode(new Refusal(StatusCodes.Status409Conflict, problems), JsonSerializerOptions.Web)!.AsObject();
+        var problems = shown
+            .Where(member => !JsonNode.DeepEquals(member.Value, asked?[member.Key]))
+            .Select(member => new Problem(
+                $"/shown/{member.Key}",
+                ProblemCode.Conflict,
+                $"{Capital(member.Key)} {(member.Key.EndsWith('s') ? "are" : "is")} no longer as shown{(member.Value is JsonValue now ? $": {now} in place of {asked?[member.Key]?.ToString() ?? "nothing"}" : "")}."
+            ))
+            .DefaultIfEmpty(new("/shown", ProblemCode.UnknownName, "What was shown has members that a quote does not have."))
+            .ToArray();
+        var refusal = JsonSerializer
+            .SerializeToNode(new Refusal(StatusCodes.Status409Conflict, problems), JsonSerializerOptions.Web)!
+            .AsObject();
         refusal["edition"] = edition;
         refusal["shown"] = shown;
         refusal["result"] = result;

@@ -18,7 +18,14 @@ namespace RapidLedger.Server.Selling;
 /// <param name="Dropped">Picks that are no longer offered, by promotion and SKU.</param>
 /// <param name="Withheld">The codes that were not looked at, because too many unknown ones were tried.</param>
 internal sealed record QuotedCart(
-    PricedCart Priced, LiveEdition Edition, JsonObject Cart, string? Shopper, bool IsRehearsal, IReadOnlyList<DroppedPick> Dropped, IReadOnlyList<string> Withheld);
+    PricedCart Priced,
+    LiveEdition Edition,
+    JsonObject Cart,
+    string? Shopper,
+    bool IsRehearsal,
+    IReadOnlyList<DroppedPick> Dropped,
+    IReadOnlyList<string> Withheld
+);
 
 /// <summary>A pick that is no longer offered.</summary>
 internal sealed record DroppedPick(string Promotion, string Sku);
@@ -33,7 +40,9 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
     public Task<Outcome<QuotedCart>> Quote(QuoteRequest request, StoreCaller caller, CancellationToken gone)
     {
         var now = clock.GetCurrentInstant();
-        return orders.ReadAt(now.ToUnixTimeSeconds(), transaction => Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone));
+        return orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
+            Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone)
+        );
     }
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
@@ -51,25 +60,40 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
     /// <param name="now">The server's clock.</param>
     /// <param name="caller">Who asks.</param>
     /// <param name="gone">Nobody waits any more.</param>
-    public Outcome<QuotedCart> Price(OrderTransaction transaction, JsonElement document, StoredOrder? replaced, Instant now, StoreCaller caller, CancellationToken gone)
+    public Outcome<QuotedCart> Price(
+        OrderTransaction transaction,
+        JsonElement document,
+        StoredOrder? replaced,
+        Instant now,
+        StoreCaller caller,
+        CancellationToken gone
+    )
     {
-        if (document.ValueKind != JsonValueKind.Object) return new([new("/cart", ProblemCode.WrongType, "A cart is an object.")]);
+        if (document.ValueKind != JsonValueKind.Object)
+            return new([new("/cart", ProblemCode.WrongType, "A cart is an object.")]);
         var whole = JsonObject.Create(document.Clone())!;
-        if (Refused(whole, caller) is { } refused) return new([refused]);
+        if (Refused(whole, caller) is { } refused)
+            return new([refused]);
         var (edition, dropped) = (shop.Live, new List<DroppedPick>());
         DropPicks(whole, dropped);
         var absent = replaced is { State: "held", Rehearsal: false } ? replaced : null;
         var read = shop.ReadCart(whole, now, transaction, absent);
-        if (read.Value is not { } cart) return new(read.Problems.Under("/cart"));
+        if (read.Value is not { } cart)
+            return new(read.Problems.Under("/cart"));
         var shopper = OpenShop.ShopperOf(cart, transaction);
         var context = shop.ContextOf(cart, edition.Rulebook.Givable, transaction, absent?.Shopper == shopper ? absent : null);
         PricedCart Priced() => Metrics.Measured(() => context.Price(edition.Rulebook, cart, gone));
 
         // Who tries out codes is told no more of any; the cart is priced all the same, without them.
         string[] withheld = [];
-        if (caller.Client is { } client && guard.IsClosedTo(client)) (cart, withheld) = (cart with { Codes = [] }, [.. cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal)]);
+        if (caller.Client is { } client && guard.IsClosedTo(client))
+            (cart, withheld) = (cart with { Codes = [] }, [.. cart.Codes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal)]);
         var priced = Priced();
-        if (caller.Client is { } who && guard.Admitted(who, [.. priced.Codes.Select(code => (code.Code, code.Status == "unknown"))]) is var admitted && admitted < priced.Codes.Count)
+        if (
+            caller.Client is { } who
+            && guard.Admitted(who, [.. priced.Codes.Select(code => (code.Code, code.Status == "unknown"))]) is var admitted
+            && admitted < priced.Codes.Count
+        )
         {
             string[] told = [.. priced.Codes.Select(code => code.Code)];
             (cart, withheld) = (cart with { Codes = [.. told[..admitted]] }, told[admitted..]);
@@ -78,28 +102,35 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
 
         Metrics.Entered(priced, withheld.Length);
         foreach (var picks in cart.Picks)
-            if (priced.Applied.All(outcome => outcome.Promotion.Id != picks.Promotion)) dropped.AddRange(picks.Skus.Select(sku => new DroppedPick(picks.Promotion, sku)));
+            if (priced.Applied.All(outcome => outcome.Promotion.Id != picks.Promotion))
+                dropped.AddRange(picks.Skus.Select(sku => new DroppedPick(picks.Promotion, sku)));
         // What stands for a guest is kept hashed only.
-        if (shopper is not null && cart.GuestKey is not null) whole.Remove("guestKey");
+        if (shopper is not null && cart.GuestKey is not null)
+            whole.Remove("guestKey");
         return new(new QuotedCart(priced, edition, whole, shopper, cart.At != now, dropped, withheld));
     }
 
     // What only some callers may say.
     private static Problem? Refused(JsonObject cart, StoreCaller caller)
     {
-        if (cart.ContainsKey("at") && caller.Kind != StoreCaller.Counter) return new("/cart/at", ProblemCode.NotAllowed, "A cart of a shop is priced now. Leave 'at' away.");
-        if (caller.MayOrder) return null;
+        if (cart.ContainsKey("at") && caller.Kind != StoreCaller.Counter)
+            return new("/cart/at", ProblemCode.NotAllowed, "A cart of a shop is priced now. Leave 'at' away.");
+        if (caller.MayOrder)
+            return null;
         foreach (var member in (string[])["shopper", "guestKey"])
-            if (cart.ContainsKey(member)) return new($"/cart/{member}", ProblemCode.NotAllowed, "Only a server key may say who buys.");
+            if (cart.ContainsKey(member))
+                return new($"/cart/{member}", ProblemCode.NotAllowed, "Only a server key may say who buys.");
         return null;
     }
 
     private void DropPicks(JsonObject cart, List<DroppedPick> dropped)
     {
-        if (cart["picks"] is not JsonObject picks) return;
+        if (cart["picks"] is not JsonObject picks)
+            return;
         foreach (var (promotion, list) in picks.ToArray())
         {
-            if (shop.Find(promotion) is { Stored.State: "live" } || list is not JsonArray skus) continue;
+            if (shop.Find(promotion) is { Stored.State: "live" } || list is not JsonArray skus)
+                continue;
             dropped.AddRange(skus.Select(sku => new DroppedPick(promotion, sku?.ToString() ?? "")));
             picks.Remove(promotion);
         }

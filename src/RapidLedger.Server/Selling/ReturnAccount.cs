@@ -23,12 +23,16 @@ internal sealed class ReturnAccount
     {
         this.payments = payments;
         Currency = Currency.Find((string)result["currency"]!)!;
-        lines = [.. result["lines"]!.AsArray().Concat(result["gifts"]!.AsArray()).Select(line => (Minor(line!["net"]), (long)line["quantity"]!))];
+        lines =
+        [
+            .. result["lines"]!.AsArray().Concat(result["gifts"]!.AsArray()).Select(line => (Minor(line!["net"]), (long)line["quantity"]!)),
+        ];
         // Tax on top comes back with the lines it is on.
         var totals = result["totals"]!;
         var onTop = Minor(totals["total"]) - Minor(totals["net"]) - Minor(totals["shipping"]) + Minor(totals["shippingDiscount"]);
         if (onTop > 0 && lines.Any(line => line.Net > 0))
-            foreach (var share in Spreading.Spread(onTop, [.. lines.Select(line => new SpreadRun(line.Net, 1))])) lines[share.Run].Net += share.Share;
+            foreach (var share in Spreading.Spread(onTop, [.. lines.Select(line => new SpreadRun(line.Net, 1))]))
+                lines[share.Run].Net += share.Share;
         (total, credit) = (Minor(totals["total"]), Minor(totals["credit"]));
         back = before is null ? new long[lines.Length] : [.. before["units"]!.AsArray().Select(units => (long)units!)];
         amount = before is null ? 0 : Minor(before["amount"]);
@@ -53,19 +57,32 @@ internal sealed class ReturnAccount
     /// <returns>What is wrong; null: nothing.</returns>
     public Problem? Return(IReadOnlyList<ReturnedLine>? returned)
     {
-        returned ??= [.. lines.Select((line, place) => new ReturnedLine(place, line.Quantity - back[place])).Where(one => one.Quantity > 0)];
+        returned ??=
+        [
+            .. lines.Select((line, place) => new ReturnedLine(place, line.Quantity - back[place])).Where(one => one.Quantity > 0),
+        ];
         for (var i = 0; i < returned.Count; i++)
         {
             var (line, quantity) = returned[i];
-            if (line < 0 || line >= lines.Length) return new($"/lines/{i}/line", ProblemCode.OutOfRange, $"The order has lines 0 to {lines.Length - 1}, gifts after the others.");
+            if (line < 0 || line >= lines.Length)
+                return new(
+                    $"/lines/{i}/line",
+                    ProblemCode.OutOfRange,
+                    $"The order has lines 0 to {lines.Length - 1}, gifts after the others."
+                );
             if (quantity < 1 || quantity > lines[line].Quantity - back[line])
-                return new($"/lines/{i}/quantity", ProblemCode.OutOfRange, $"Of line {line}, {lines[line].Quantity - back[line]} can still be given back.");
+                return new(
+                    $"/lines/{i}/quantity",
+                    ProblemCode.OutOfRange,
+                    $"Of line {line}, {lines[line].Quantity - back[line]} can still be given back."
+                );
             now += Returns.Share(lines[line].Net, lines[line].Quantity, back[line], quantity);
             back[line] += quantity;
         }
 
         // With the last units comes all that the lines do not hold: delivery, and tax on top.
-        if (IsAllBack) now = total - amount;
+        if (IsAllBack)
+            now = total - amount;
         amount += now;
         return null;
     }
@@ -86,7 +103,8 @@ internal sealed class ReturnAccount
             ["toCredit"] = Currency.Write(toCredit),
             ["toMoney"] = Currency.Write(now - toCredit),
         };
-        if (isUsable is not null) told["cards"] = new JsonArray([.. payments.Select((payment, place) => Card(payment, place, isUsable(payment)))]);
+        if (isUsable is not null)
+            told["cards"] = new JsonArray([.. payments.Select((payment, place) => Card(payment, place, isUsable(payment)))]);
         return told;
     }
 
@@ -94,7 +112,8 @@ internal sealed class ReturnAccount
     {
         var inAll = BackTo(place);
         var card = new JsonObject { ["promotion"] = payment.Promotion };
-        if (payment.Code.Length > 0) card["code"] = payment.Code;
+        if (payment.Code.Length > 0)
+            card["code"] = payment.Code;
         card["amount"] = Currency.Write(inAll);
         card["now"] = Currency.Write(inAll - BackTo(place, amount - now));
         // A card whose rest lapses holds nothing until all that it paid is back.
@@ -106,7 +125,8 @@ internal sealed class ReturnAccount
     private long BackTo(int place, long returned)
     {
         var toCards = Returns.ToCredit(returned, total, credit);
-        for (var later = payments.Count - 1; later > place; later--) toCards -= Math.Min(toCards, payments[later].Paid);
+        for (var later = payments.Count - 1; later > place; later--)
+            toCards -= Math.Min(toCards, payments[later].Paid);
         return Math.Min(toCards, payments[place].Paid);
     }
 

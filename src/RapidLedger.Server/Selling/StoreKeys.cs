@@ -10,7 +10,8 @@ namespace RapidLedger.Server.Selling;
 /// <summary>Who calls the store interface.</summary>
 /// <param name="Id">The key's id.</param>
 /// <param name="Kind">server, page, or counter: the program's own small shop, at which a clock may be set.</param>
-/// <param name="Client">For whom codes are counted that nobody knows: an address, or whom a server names; null: the merchant's own counter, where everything may be tried.</param>
+/// <param name="Client">For whom codes are counted that nobody knows: an address, or whom a server names; null: the merchant's own counter,
+/// where everything may be tried.</param>
 internal sealed record StoreCaller(string Id, string Kind, string? Client = null)
 {
     public const string Server = "server";
@@ -46,38 +47,53 @@ internal sealed class StoreKeys(KeyRepository keys)
     public Task Admit(HttpContext context, RequestDelegate next)
     {
         // What is not there, and what anybody may ask, needs no key.
-        if (!context.Request.Path.StartsWithSegments("/store") || context.GetEndpoint() is not RouteEndpoint endpoint || endpoint.Metadata.GetMetadata<ForAnybody>() is not null) return next(context);
-        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body) body.MaxRequestBodySize = LargestBody;
+        if (
+            !context.Request.Path.StartsWithSegments("/store")
+            || context.GetEndpoint() is not RouteEndpoint endpoint
+            || endpoint.Metadata.GetMetadata<ForAnybody>() is not null
+        )
+            return next(context);
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body)
+            body.MaxRequestBodySize = LargestBody;
         var brought = context.Request.Headers.Authorization.ToString();
         var key = brought.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase) ? brought[Scheme.Length..].Trim() : null;
         if (key is null || Find(key) is not { } caller)
         {
             context.Response.Headers.WWWAuthenticate = key is null ? "Bearer" : "Bearer error=\"invalid_token\"";
-            return Refuse(StatusCodes.Status401Unauthorized, key is null ? "A store key is needed: Authorization: Bearer KEY." : "This store key is not known, or was withdrawn.");
+            return Refuse(
+                StatusCodes.Status401Unauthorized,
+                key is null ? "A store key is needed: Authorization: Bearer KEY." : "This store key is not known, or was withdrawn."
+            );
         }
 
         if (!caller.MayOrder && endpoint.Metadata.GetMetadata<ForServers>() is not null)
-            return Refuse(StatusCodes.Status403Forbidden, "A page key may ask for prices and offers only. Use a server key, and never show it to a page.");
+            return Refuse(
+                StatusCodes.Status403Forbidden,
+                "A page key may ask for prices and offers only. Use a server key, and never show it to a page."
+            );
         context.Items[typeof(StoreCaller)] = caller with { Client = ClientOf(caller, context) };
         return next(context);
 
-        Task Refuse(int status, string message) => Answers.Refused(status, [new("", ProblemCode.NotAllowed, message)]).ExecuteAsync(context);
+        Task Refuse(int status, string message) =>
+            Answers.Refused(status, [new("", ProblemCode.NotAllowed, message)]).ExecuteAsync(context);
     }
 
     // For whom unknown codes are counted: whom a server names, else the server itself; a page's visitors by their address.
-    private static string? ClientOf(StoreCaller caller, HttpContext context) => caller.Kind switch
-    {
-        StoreCaller.Counter => null,
-        StoreCaller.Server => $"{caller.Id} {context.Request.Headers["Store-Client"]}",
-        _ => $"page {CodeGuard.At(context.Connection.RemoteIpAddress)}",
-    };
+    private static string? ClientOf(StoreCaller caller, HttpContext context) =>
+        caller.Kind switch
+        {
+            StoreCaller.Counter => null,
+            StoreCaller.Server => $"{caller.Id} {context.Request.Headers["Store-Client"]}",
+            _ => $"page {CodeGuard.At(context.Connection.RemoteIpAddress)}",
+        };
 
     /// <summary>Who calls; only where calls were admitted.</summary>
     public static StoreCaller Of(HttpContext context) => (StoreCaller)context.Items[typeof(StoreCaller)]!;
 
     private StoreCaller? Find(string key)
     {
-        if (CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(key), Encoding.UTF8.GetBytes(Counter))) return new("counter", StoreCaller.Counter);
+        if (CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(key), Encoding.UTF8.GetBytes(Counter)))
+            return new("counter", StoreCaller.Counter);
         return keys.Find(Hash(key)) is { WithdrawnAt: null } known ? new(known.Id, known.Kind) : null;
     }
 

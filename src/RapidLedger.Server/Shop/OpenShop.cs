@@ -14,7 +14,15 @@ namespace RapidLedger.Server.Shop;
 internal sealed record NamedPlace(string Code, string Name);
 
 /// <summary>What the shop says about itself beside what pricing needs.</summary>
-internal sealed record ShopSettings(string Name, string Locale, string[] Channels, string[] Groups, NamedPlace[] Places, string? Link = null, int Effort = 1)
+internal sealed record ShopSettings(
+    string Name,
+    string Locale,
+    string[] Channels,
+    string[] Groups,
+    NamedPlace[] Places,
+    string? Link = null,
+    int Effort = 1
+)
 {
     public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
 }
@@ -49,13 +57,24 @@ internal sealed class OpenShop
         var store = stored is null
             ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
             : Whole(CaseReader.ReadStore(Encoding.UTF8.GetBytes(stored.Store)), "store");
-        var catalogue = stored is null ? new Catalogue([], []) : Whole(CaseReader.ReadCatalogue(Encoding.UTF8.GetBytes(stored.Catalogue), store), "catalogue");
-        Settings = stored is null ? ShopSettings.Unnamed : JsonSerializer.Deserialize<ShopSettings>(stored.Settings, JsonSerializerOptions.Web)!;
+        var catalogue = stored is null
+            ? new Catalogue([], [])
+            : Whole(CaseReader.ReadCatalogue(Encoding.UTF8.GetBytes(stored.Catalogue), store), "catalogue");
+        Settings = stored is null
+            ? ShopSettings.Unnamed
+            : JsonSerializer.Deserialize<ShopSettings>(stored.Settings, JsonSerializerOptions.Web)!;
         Catalogue = CatalogueIndex.Of(store, catalogue);
         Culture = CultureInfo.GetCultureInfo(Settings.Locale);
         placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(store.Currency);
-        shelf = new(-1, -1, new HashSet<string>(), new HashSet<string>(), new(StringComparer.Ordinal), new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()));
+        shelf = new(
+            -1,
+            -1,
+            new HashSet<string>(),
+            new HashSet<string>(),
+            new(StringComparer.Ordinal),
+            new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>())
+        );
     }
 
     /// <summary>The shop of a store, for a command that runs beside the server.</summary>
@@ -70,18 +89,20 @@ internal sealed class OpenShop
     public CultureInfo Culture { get; }
 
     /// <summary>Words of the shop in a currency.</summary>
-    public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
+    public Wording WordingIn(Currency currency) =>
+        new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
 
     /// <summary>What stands around a promotion of the shop that is looked at twice.</summary>
     /// <param name="promotion">Which.</param>
     /// <param name="now">When it is looked at.</param>
     /// <param name="tape">The cart that somebody has before them; none: there is none.</param>
     /// <param name="live">What is live beside it; none: what is live now.</param>
-    public Surroundings Around(Promotion promotion, Instant now, Cart? tape = null, Rulebook? live = null) => new(Catalogue, live ?? Live.Rulebook, Wording, now, tape)
-    {
-        Left = Left(Rulebook.GivenBy(promotion)),
-        Uses = UsageAt(now).GetValueOrDefault(promotion.Id)?.Total ?? 0,
-    };
+    public Surroundings Around(Promotion promotion, Instant now, Cart? tape = null, Rulebook? live = null) =>
+        new(Catalogue, live ?? Live.Rulebook, Wording, now, tape)
+        {
+            Left = Left(Rulebook.GivenBy(promotion)),
+            Uses = UsageAt(now).GetValueOrDefault(promotion.Id)?.Total ?? 0,
+        };
 
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
@@ -103,8 +124,10 @@ internal sealed class OpenShop
         foreach (var (id, document) in then)
         {
             var read = Read(document);
-            if (read.Promotion is { } promotion) put.Add(promotion with { State = State.Live });
-            else unreadable[id] = read.Problems;
+            if (read.Promotion is { } promotion)
+                put.Add(promotion with { State = State.Live });
+            else
+                unreadable[id] = read.Problems;
         }
 
         return new(number, live.Rulebook.With(put, moved), unreadable);
@@ -117,9 +140,13 @@ internal sealed class OpenShop
     public IReadOnlyCollection<ShelvedPromotion> Promotions => Followed().Promotions;
 
     /// <summary>The codes that promotions of whatever state have for their own, in bare form.</summary>
-    public HashSet<string> OwnCodes() => Promotions
-        .SelectMany(promotion => ((ReadPromotion[])[promotion.Read, promotion.InForce]).SelectMany(read => read.Promotion?.Trigger?.Codes ?? []))
-        .Select(code => Trigger.Bare(Trigger.Normal(code))).ToHashSet(StringComparer.Ordinal);
+    public HashSet<string> OwnCodes() =>
+        Promotions
+            .SelectMany(promotion =>
+                ((ReadPromotion[])[promotion.Read, promotion.InForce]).SelectMany(read => read.Promotion?.Trigger?.Codes ?? [])
+            )
+            .Select(code => Trigger.Bare(Trigger.Normal(code)))
+            .ToHashSet(StringComparer.Ordinal);
 
     /// <summary>How many promotions have a draft.</summary>
     public int Drafts => Followed().Drafts;
@@ -142,7 +169,8 @@ internal sealed class OpenShop
     public ShelvedPromotion? Find(string id) => Followed().ById.GetValueOrDefault(id);
 
     /// <summary>
-    /// Reads a cart as it comes in: without a moment of its own it is priced now, and what it does not say of its shopper the store fills in.
+    /// Reads a cart as it comes in: without a moment of its own it is priced now, and what it does not say of its shopper the store fills
+    /// in.
     /// </summary>
     /// <param name="cart">The cart, which is filled in.</param>
     /// <param name="now">The server's clock.</param>
@@ -150,17 +178,30 @@ internal sealed class OpenShop
     /// <param name="absent">A held order that counts as if it were not there; null: none.</param>
     public Reading<Cart> ReadCart(JsonObject cart, Instant now, OrderTransaction? inside = null, StoredOrder? absent = null)
     {
-        if (!cart.ContainsKey("at")) cart["at"] = now.ToString();
+        if (!cart.ContainsKey("at"))
+            cart["at"] = now.ToString();
         if (cart["shopper"] is JsonObject named && named["id"] is JsonValue value && value.TryGetValue<string>(out var id))
         {
             // With these begin the ids that stand for guests and for who was forgotten.
             if (OrderTransaction.IsStandIn(id))
-                return new(null, [new("/shopper/id", ProblemCode.NotAllowed, $"A shopper's id does not begin with '{OrderTransaction.Guest}' or '{OrderTransaction.Forgotten}', which stand for people without one.")]);
+                return new(
+                    null,
+                    [
+                        new(
+                            "/shopper/id",
+                            ProblemCode.NotAllowed,
+                            $"A shopper's id does not begin with '{OrderTransaction.Guest}' or '{OrderTransaction.Forgotten}', which stand for people without one."
+                        ),
+                    ]
+                );
             if ((inside is null ? orders.Read(transaction => transaction.Shopper(id)) : inside.Shopper(id)) is { } known)
             {
-                if (!named.ContainsKey("groups")) named["groups"] = new JsonArray([.. known.InGroups.Select(group => JsonValue.Create(group))]);
-                if (!named.ContainsKey("orders")) named["orders"] = known.Orders - (absent?.Shopper == id ? 1 : 0);
-                if (!named.ContainsKey("spent")) named["spent"] = Store.Currency.Write(known.Spent);
+                if (!named.ContainsKey("groups"))
+                    named["groups"] = new JsonArray([.. known.InGroups.Select(group => JsonValue.Create(group))]);
+                if (!named.ContainsKey("orders"))
+                    named["orders"] = known.Orders - (absent?.Shopper == id ? 1 : 0);
+                if (!named.ContainsKey("spent"))
+                    named["spent"] = Store.Currency.Write(known.Spent);
             }
         }
 
@@ -171,25 +212,43 @@ internal sealed class OpenShop
     /// <param name="cart">The cart as sent.</param>
     /// <param name="now">The server's clock.</param>
     public Reading<Cart> ReadCart(JsonElement cart, Instant now) =>
-        cart.ValueKind == JsonValueKind.Object ? ReadCart(JsonObject.Create(cart.Clone())!, now) : CaseReader.ReadCart(Encoding.UTF8.GetBytes(cart.GetRawText()), Catalogue, Ids);
+        cart.ValueKind == JsonValueKind.Object
+            ? ReadCart(JsonObject.Create(cart.Clone())!, now)
+            : CaseReader.ReadCart(Encoding.UTF8.GetBytes(cart.GetRawText()), Catalogue, Ids);
 
-    /// <summary>What surrounds the pricing of a cart: as things stand now, but for the uses of the day, which are those of the cart's own.</summary>
+    /// <summary>
+    /// What surrounds the pricing of a cart: as things stand now, but for the uses of the day, which are those of the cart's own.
+    /// </summary>
     /// <param name="cart">The cart.</param>
     /// <param name="givable">The SKUs that the promotions could give.</param>
     /// <param name="inside">The transaction in which it is read; null: one of its own.</param>
     /// <param name="absent">A held order that counts as if it were not there; null: none.</param>
     /// <param name="effort">As a multiple of the default; null: as the shop has set it.</param>
-    public PricingContext ContextOf(Cart cart, IReadOnlyCollection<string> givable, OrderTransaction? inside = null, StoredOrder? absent = null, int? effort = null)
+    public PricingContext ContextOf(
+        Cart cart,
+        IReadOnlyCollection<string> givable,
+        OrderTransaction? inside = null,
+        StoredOrder? absent = null,
+        int? effort = null
+    )
     {
-        if (inside is null) return orders.Read(transaction => ContextOf(cart, givable, transaction, absent, effort));
+        if (inside is null)
+            return orders.Read(transaction => ContextOf(cart, givable, transaction, absent, effort));
         var (day, shopper) = (DayOf(cart.At), ShopperOf(cart, inside));
         var context = new PricingContext(
-            Usage(day, shopper, inside), cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))), Left(inside.Sold(givable)), effort ?? Settings.Effort);
+            Usage(day, shopper, inside),
+            cart.Codes.Count == 0 ? NoCodes : Standing(inside.Standing(cart.Codes.Select(code => Trigger.Bare(Trigger.Normal(code))))),
+            Left(inside.Sold(givable)),
+            effort ?? Settings.Effort
+        );
         return absent is null ? context : Without(context, absent, day, shopper, inside);
     }
 
     /// <summary>Who buys, as uses are counted: an id, or what stands for a guest; null: nobody that is known.</summary>
-    public static string? ShopperOf(Cart cart, OrderTransaction inside) => cart.Shopper is { } shopper ? shopper.Id : cart.GuestKey is { } key ? inside.GuestOf(key) : null;
+    public static string? ShopperOf(Cart cart, OrderTransaction inside) =>
+        cart.Shopper is { } shopper ? shopper.Id
+        : cart.GuestKey is { } key ? inside.GuestOf(key)
+        : null;
 
     /// <summary>What has been used until now, by promotion; today is the day of a moment.</summary>
     public IReadOnlyDictionary<string, Usage> UsageAt(Instant at) => orders.Read(transaction => Usage(DayOf(at), null, transaction));
@@ -203,61 +262,100 @@ internal sealed class OpenShop
         var uses = transaction.Uses();
         if (usage is not { } known || known.Uses != uses || known.Day != day)
         {
-            known = new(uses, day, transaction.Usage(day, null).ToDictionary(used => used.PromotionId, used => used.Usage, StringComparer.Ordinal));
-            if (!transaction.IsWriting) usage = known;
+            known = new(
+                uses,
+                day,
+                transaction.Usage(day, null).ToDictionary(used => used.PromotionId, used => used.Usage, StringComparer.Ordinal)
+            );
+            if (!transaction.IsWriting)
+                usage = known;
         }
 
         var own = shopper is null ? [] : transaction.UsesBy(shopper);
-        if (own.Count == 0) return known.ById;
+        if (own.Count == 0)
+            return known.ById;
         var seen = new Dictionary<string, Usage>(known.ById, StringComparer.Ordinal);
-        foreach (var (promotion, count) in own) seen[promotion] = seen.GetValueOrDefault(promotion, Pricing.Usage.None) with { Shopper = count };
+        foreach (var (promotion, count) in own)
+            seen[promotion] = seen.GetValueOrDefault(promotion, Pricing.Usage.None) with { Shopper = count };
         return seen;
     }
 
     // The same with what a held order uses taken out.
-    private static PricingContext Without(PricingContext context, StoredOrder absent, string day, string? shopper, OrderTransaction transaction)
+    private static PricingContext Without(
+        PricingContext context,
+        StoredOrder absent,
+        string day,
+        string? shopper,
+        OrderTransaction transaction
+    )
     {
         var usage = new Dictionary<string, Usage>(context.Usage, StringComparer.Ordinal);
         foreach (var use in transaction.UsesOf(absent.Id))
         {
-            if (!usage.TryGetValue(use.Promotion, out var used)) continue;
+            if (!usage.TryGetValue(use.Promotion, out var used))
+                continue;
             usage[use.Promotion] = new(
-                used.Total - 1, shopper is not null && absent.Shopper == shopper ? used.Shopper - 1 : used.Shopper, absent.Day == day ? used.Today - 1 : used.Today, used.Budget - use.Amount, used.Drawn - use.Drawn);
+                used.Total - 1,
+                shopper is not null && absent.Shopper == shopper ? used.Shopper - 1 : used.Shopper,
+                absent.Day == day ? used.Today - 1 : used.Today,
+                used.Budget - use.Amount,
+                used.Drawn - use.Drawn
+            );
         }
 
         var codes = new Dictionary<string, BatchCode>(context.Codes, StringComparer.Ordinal);
         foreach (var code in transaction.CodesOf(absent.Id))
-            if (codes.TryGetValue(code.Bare, out var used)) codes[code.Bare] = used with { Used = used.Used - 1, Drawn = used.Drawn - code.Drawn };
+            if (codes.TryGetValue(code.Bare, out var used))
+                codes[code.Bare] = used with { Used = used.Used - 1, Drawn = used.Drawn - code.Drawn };
         var left = new Dictionary<string, long>(context.Left, StringComparer.Ordinal);
         foreach (var unit in transaction.UnitsOf(absent.Id))
-            if (left.TryGetValue(unit.Sku, out var rest)) left[unit.Sku] = rest + unit.Units;
+            if (left.TryGetValue(unit.Sku, out var rest))
+                left[unit.Sku] = rest + unit.Units;
         return context with { Usage = usage, Codes = codes, Left = left };
     }
 
     /// <summary>What is left of some SKUs; those of which it is as the catalogue says are left out.</summary>
-    public IReadOnlyDictionary<string, long> Left(IReadOnlyCollection<string> skus) => skus.Count == 0 ? new Dictionary<string, long>() : Left(orders.Read(transaction => transaction.Sold(skus)));
+    public IReadOnlyDictionary<string, long> Left(IReadOnlyCollection<string> skus) =>
+        skus.Count == 0 ? new Dictionary<string, long>() : Left(orders.Read(transaction => transaction.Sold(skus)));
 
     /// <summary>What is left of SKUs of which some was sold, or that were counted: below zero where more was sold than there was.</summary>
     public Dictionary<string, long> Left(IEnumerable<SoldUnits> sold)
     {
         var left = new Dictionary<string, long>(StringComparer.Ordinal);
         foreach (var entry in sold)
-            if ((entry.Counted ?? (Catalogue.Find(entry.Sku) is >= 0 and var variant ? Catalogue.Variant(variant).Stock : null)) is { } stock) left[entry.Sku] = stock - entry.Units;
+            if (
+                (entry.Counted ?? (Catalogue.Find(entry.Sku) is >= 0 and var variant ? Catalogue.Variant(variant).Stock : null)) is
+                { } stock
+            )
+                left[entry.Sku] = stock - entry.Units;
         return left;
     }
 
     /// <summary>Codes of batches as pricing takes them.</summary>
-    public static Dictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) => found.ToDictionary(
-        code => code.Bare,
-        code => new BatchCode(code.BatchId, code.Void, code.Used, code.UsesEach, code.LastDay is { } day ? LocalDatePattern.Iso.Parse(day).Value : null, code.Drawn),
-        StringComparer.Ordinal);
+    public static Dictionary<string, BatchCode> Standing(IEnumerable<StandingCode> found) =>
+        found.ToDictionary(
+            code => code.Bare,
+            code => new BatchCode(
+                code.BatchId,
+                code.Void,
+                code.Used,
+                code.UsesEach,
+                code.LastDay is { } day ? LocalDatePattern.Iso.Parse(day).Value : null,
+                code.Drawn
+            ),
+            StringComparer.Ordinal
+        );
 
     /// <summary>The address that opens the shop with a code in it.</summary>
-    public string LinkTo(string code) => (Settings.Link ?? "/counter?code={code}").Replace("{code}", Uri.EscapeDataString(code), StringComparison.Ordinal);
+    public string LinkTo(string code) =>
+        (Settings.Link ?? "/counter?code={code}").Replace("{code}", Uri.EscapeDataString(code), StringComparison.Ordinal);
 
     private static T Whole<T>(Reading<T> reading, string what)
         where T : class =>
-        reading.Value ?? throw new StorageFault($"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place.");
+        reading.Value
+        ?? throw new StorageFault(
+            $"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place."
+        );
 
     private ReadPromotion Read(string document, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
     {
@@ -269,23 +367,28 @@ internal sealed class OpenShop
     private Shelf Followed()
     {
         var stamp = database.Stamp();
-        if (shelf.Stamp == stamp) return shelf;
+        if (shelf.Stamp == stamp)
+            return shelf;
         lock (following)
         {
             var known = shelf;
             // Asked before reading: what is written meanwhile is found the next time.
             stamp = database.Stamp();
-            if (known.Stamp == stamp) return known;
+            if (known.Stamp == stamp)
+                return known;
             var written = promotions.Written();
-            if (known.Written == written) return shelf = known with { Stamp = stamp };
+            if (known.Written == written)
+                return shelf = known with { Stamp = stamp };
             var (changed, batches) = (promotions.WrittenSince(known.Written), promotions.Batches());
             var ids = changed.All(known.Ids.Contains) ? known.Ids : new HashSet<string>([.. known.Ids, .. changed], StringComparer.Ordinal);
             var byId = known.ById;
             if (changed.Count > 0)
             {
                 byId = new(byId, StringComparer.Ordinal);
-                foreach (var id in changed) byId.Remove(id);
-                foreach (var stored in known.Written < 0 ? promotions.All() : promotions.Find(changed)) byId[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
+                foreach (var id in changed)
+                    byId.Remove(id);
+                foreach (var stored in known.Written < 0 ? promotions.All() : promotions.Find(changed))
+                    byId[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
             }
 
             return shelf = new(stamp, written, ids, batches, byId, Following(known.Live, ids, batches));
@@ -295,17 +398,21 @@ internal sealed class OpenShop
     private LiveEdition Following(LiveEdition known, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
-        if (newest == known.Number) return known;
+        if (newest == known.Number)
+            return known;
         var unreadable = new Dictionary<string, IReadOnlyList<Problem>>(known.Unreadable, StringComparer.Ordinal);
         var (put, takenOut) = (new List<Promotion>(), new List<string>());
         foreach (var (id, document) in promotions.Changes(known.Number, newest))
         {
             unreadable.Remove(id);
             takenOut.Add(id);
-            if (document is null) continue;
+            if (document is null)
+                continue;
             var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids, batches);
-            if (read.Value is { } promotion) put.Add(promotion with { State = State.Live });
-            else unreadable[id] = read.Problems;
+            if (read.Value is { } promotion)
+                put.Add(promotion with { State = State.Live });
+            else
+                unreadable[id] = read.Problems;
         }
 
         return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
@@ -313,7 +420,14 @@ internal sealed class OpenShop
 
     private sealed record KnownUsage(long Uses, string Day, Dictionary<string, Usage> ById);
 
-    private sealed record Shelf(long Stamp, long Written, IReadOnlySet<string> Ids, IReadOnlySet<string> Batches, Dictionary<string, ShelvedPromotion> ById, LiveEdition Live)
+    private sealed record Shelf(
+        long Stamp,
+        long Written,
+        IReadOnlySet<string> Ids,
+        IReadOnlySet<string> Batches,
+        Dictionary<string, ShelvedPromotion> ById,
+        LiveEdition Live
+    )
     {
         public IReadOnlyCollection<ShelvedPromotion> Promotions { get; } = [.. ById.Values];
 

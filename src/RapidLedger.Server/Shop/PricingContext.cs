@@ -10,7 +10,12 @@ namespace RapidLedger.Server.Shop;
 /// <param name="Codes">Those of the cart's codes that are of batches, by their bare form.</param>
 /// <param name="Left">What is left of SKUs, where orders or a count moved it.</param>
 /// <param name="Effort">As a multiple of the default.</param>
-internal sealed record PricingContext(IReadOnlyDictionary<string, Usage> Usage, IReadOnlyDictionary<string, BatchCode> Codes, IReadOnlyDictionary<string, long> Left, int Effort)
+internal sealed record PricingContext(
+    IReadOnlyDictionary<string, Usage> Usage,
+    IReadOnlyDictionary<string, BatchCode> Codes,
+    IReadOnlyDictionary<string, long> Left,
+    int Effort
+)
 {
     /// <summary>Prices the cart that it was made for.</summary>
     public PricedCart Price(Rulebook rulebook, Cart cart, CancellationToken gone) => rulebook.Price(cart, Usage, Effort, gone, Codes, Left);

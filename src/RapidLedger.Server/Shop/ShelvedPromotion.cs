@@ -29,7 +29,13 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     public string Name => name ??= InForce.Promotion?.Named ?? NameIn(Stored.Document ?? Stored.Shown) ?? Stored.Id;
 
     /// <summary>The rule in a sentence, without when it runs and until when.</summary>
-    public string Sentence => sentence ??= string.Join(" · ", InForce.Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until" and not "says").Select(clause => clause.Text));
+    public string Sentence =>
+        sentence ??= string.Join(
+            " · ",
+            InForce
+                .Clauses.Where(clause => !clause.Quiet && clause.Name is not "runs" and not "until" and not "says")
+                .Select(clause => clause.Text)
+        );
 
     /// <summary>All that a search looks through, in capitals.</summary>
     public string Text => text ??= string.Join('\n', [Name, Sentence, Stored.Id, .. Kinds]).ToUpperInvariant();
@@ -41,18 +47,24 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     public OpenWindow Window => window ??= InForce.Promotion?.Window?.In(Shop.Store.Zone) ?? OpenWindow.Always;
 
     /// <summary>When within that it is open, if it repeats.</summary>
-    public Occurrences? Occurrences => InForce.Promotion?.Window is { Repeat: not null } repeating ? occurrences ??= Occurrences.Of(repeating, Shop.Store.Zone) : null;
+    public Occurrences? Occurrences =>
+        InForce.Promotion?.Window is { Repeat: not null } repeating ? occurrences ??= Occurrences.Of(repeating, Shop.Store.Zone) : null;
 
     /// <summary>The kinds of reward it gives.</summary>
-    public IEnumerable<string> Kinds => InForce.Promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? [];
+    public IEnumerable<string> Kinds =>
+        InForce.Promotion?.Rewards.Select(reward => reward.GetType().Name.ToLowerInvariant()).Distinct() ?? [];
 
     /// <summary>How much a second look finds that matters, worked out once for an edition and a day.</summary>
     public (int Errors, int Doubts) Found(Instant now)
     {
         var (edition, day) = (Shop.Live.Number, now.InZone(Shop.Store.Zone).Date);
-        if (found is { } known && known.Edition == edition && known.Day == day) return known.Counts;
+        if (found is { } known && known.Edition == edition && known.Day == day)
+            return known.Counts;
         var findings = Read.Promotion is { } promotion ? Review.Of(promotion, Shop.Around(promotion, now)) : [];
-        var counts = (findings.Count(finding => finding.Severity == Severity.Error), findings.Count(finding => finding.Severity == Severity.Doubt));
+        var counts = (
+            findings.Count(finding => finding.Severity == Severity.Error),
+            findings.Count(finding => finding.Severity == Severity.Doubt)
+        );
         found = new(edition, day, counts);
         return counts;
     }
@@ -62,10 +74,21 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
 
     /// <summary>Whether carts of a channel can earn it, as far as what it asks of all carts says.</summary>
     public bool IsFor(string channel) =>
-        (InForce.Promotion?.When switch { null => [], AllOf all => all.Parts.AsEnumerable(), var one => [one] }).OfType<Channel>().All(asked => asked.Names.Contains(channel));
+        (
+            InForce.Promotion?.When switch
+            {
+                null => [],
+                AllOf all => all.Parts.AsEnumerable(),
+                var one => [one],
+            }
+        )
+            .OfType<Channel>()
+            .All(asked => asked.Names.Contains(channel));
 
     /// <summary>Whether it looks at an item of the catalogue.</summary>
-    public bool Touches(string sku) => InForce.Promotion is { } promotion && Shop.Catalogue.Find(sku) >= 0
+    public bool Touches(string sku) =>
+        InForce.Promotion is { } promotion
+        && Shop.Catalogue.Find(sku) >= 0
         && (alone ??= Rulebook.Compile(Shop.Catalogue, [promotion with { State = State.Live }])).LooksAt(sku);
 
     private sealed record Findings(long Edition, LocalDate Day, (int Errors, int Doubts) Counts);
@@ -73,7 +96,12 @@ internal sealed record ShelvedPromotion(StoredPromotion Stored, ReadPromotion Re
     private static string? NameIn(string document)
     {
         using var parsed = JsonDocument.Parse(document);
-        return parsed.RootElement is { ValueKind: JsonValueKind.Object } root && root.TryGetProperty("name", out var name)
-            && name.ValueKind == JsonValueKind.String && name.GetString() is { Length: > 0 } text ? text : null;
+        return
+            parsed.RootElement is { ValueKind: JsonValueKind.Object } root
+            && root.TryGetProperty("name", out var name)
+            && name.ValueKind == JsonValueKind.String
+            && name.GetString() is { Length: > 0 } text
+            ? text
+            : null;
     }
 }

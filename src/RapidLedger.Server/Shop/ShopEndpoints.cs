@@ -13,7 +13,8 @@ internal sealed record SampleCart(string Id, string Name, string? Who, JsonEleme
 internal sealed record EditionInfo(long Number, string PublishedAt)
 {
     /// <summary>The newest one; null: nothing was ever published.</summary>
-    public static EditionInfo? Newest(PromotionRepository promotions) => promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null;
+    public static EditionInfo? Newest(PromotionRepository promotions) =>
+        promotions.NewestEdition() is { } edition ? new(edition.Number, edition.PublishedAt) : null;
 }
 
 /// <summary>What is live, asked for again and again.</summary>
@@ -23,7 +24,8 @@ internal sealed record EditionInfo(long Number, string PublishedAt)
 /// <param name="Uses">Changes whenever something is used up, given back or made void.</param>
 internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, long Uses)
 {
-    public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) => new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts, promotions.Uses());
+    public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) =>
+        new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts, promotions.Uses());
 }
 
 internal sealed record ShopInfo(
@@ -42,7 +44,8 @@ internal sealed record ShopInfo(
     decimal? MarginFloor,
     bool DemoClock,
     bool Unprotected,
-    string Now);
+    string Now
+);
 
 /// <summary>An amount in a currency.</summary>
 internal sealed record CurrencyAmount(string Currency, string Amount);
@@ -57,48 +60,65 @@ internal static class ShopEndpoints
     public static void MapShop(this IEndpointRouteBuilder routes)
     {
         routes.MapGet("/api/shop", Describe).Says("shop", "shop", "The shop's settings, as its pages need them");
-        routes.MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) => NowLive.Of(database, promotions, shop)).Says("edition", "editions", "The edition that is live now");
-        routes.MapGet("/api/amounts", (string amount, OpenShop shop) =>
-        {
-            var reading = CaseReader.ReadAmount(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount), shop.Store);
-            return reading.Value is { } read
-                ? Results.Ok(shop.Store.Currencies.Select(currency => new CurrencyAmount(currency.Code, currency.Write(read.For(currency, shop.Store)!.Value))).ToArray())
-                : Answers.Refused([.. reading.Problems.Select(problem => problem with { At = "/amount" })]);
-        }).Produces<CurrencyAmount[]>().Refuses(422).Says("amounts", "shop", "An amount in every currency of the store");
-        routes.MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
-            repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()).Says("shoppers", "shop", "Shoppers by name, id or group");
+        routes
+            .MapGet("/api/edition", (Database database, PromotionRepository promotions, OpenShop shop) =>
+                NowLive.Of(database, promotions, shop)
+            )
+            .Says("edition", "editions", "The edition that is live now");
+        routes
+            .MapGet("/api/amounts", (string amount, OpenShop shop) =>
+            {
+                var reading = CaseReader.ReadAmount(System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount), shop.Store);
+                return reading.Value is { } read
+                    ? Results.Ok(
+                        shop.Store.Currencies.Select(currency => new CurrencyAmount(
+                                currency.Code,
+                                currency.Write(read.For(currency, shop.Store)!.Value)
+                            ))
+                            .ToArray()
+                    )
+                    : Answers.Refused([.. reading.Problems.Select(problem => problem with { At = "/amount" })]);
+            })
+            .Produces<CurrencyAmount[]>()
+            .Refuses(422)
+            .Says("amounts", "shop", "An amount in every currency of the store");
+        routes
+            .MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
+                repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()
+            )
+            .Says("shoppers", "shop", "Shoppers by name, id or group");
     }
 
-    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) => new(
-        shop.Settings.Name,
-        shop.Settings.Locale,
-        shop.Store.Zone.Id,
-        shop.Store.Currency.Code,
-        [.. shop.Store.Currencies.Select(currency => new CurrencyInfo(currency.Code, currency.Exponent))],
-        shop.Settings.Channels,
-        shop.Settings.Groups,
-        shop.Settings.Places,
-        [.. shop.Store.Shipping.Select(method => new MethodInfo(method.Id, method.Name))],
-        [.. shop.Store.Families.Select(family => family.Name)],
-        [.. Wording.Languages],
-        [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
-        shop.Store.MarginFloor?.Value,
-        clock.Stands,
-        !gate.IsPrivate,
-        clock.GetCurrentInstant().ToString());
+    private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) =>
+        new(
+            shop.Settings.Name,
+            shop.Settings.Locale,
+            shop.Store.Zone.Id,
+            shop.Store.Currency.Code,
+            [.. shop.Store.Currencies.Select(currency => new CurrencyInfo(currency.Code, currency.Exponent))],
+            shop.Settings.Channels,
+            shop.Settings.Groups,
+            shop.Settings.Places,
+            [.. shop.Store.Shipping.Select(method => new MethodInfo(method.Id, method.Name))],
+            [.. shop.Store.Families.Select(family => family.Name)],
+            [.. Wording.Languages],
+            [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
+            shop.Store.MarginFloor?.Value,
+            clock.Stands,
+            !gate.IsPrivate,
+            clock.GetCurrentInstant().ToString()
+        );
 
     private static SampleCart Sample(StoredCart stored, ShopRepository repository)
     {
         var cart = JsonDocument.Parse(stored.Document).RootElement;
-        var who = cart.TryGetProperty("shopper", out var shopper) && shopper.TryGetProperty("id", out var id) ? repository.FindShopper(id.GetString()!)?.Name : null;
+        var who =
+            cart.TryGetProperty("shopper", out var shopper) && shopper.TryGetProperty("id", out var id)
+                ? repository.FindShopper(id.GetString()!)?.Name
+                : null;
         return new(stored.Id, stored.Name, who, cart);
     }
 
-    private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) => new(
-        shopper.Id,
-        shopper.Name,
-        shopper.InGroups,
-        shopper.Orders,
-        shop.Store.Currency.Write(shopper.Spent),
-        shopper.Place);
+    private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) =>
+        new(shopper.Id, shopper.Name, shopper.InGroups, shopper.Orders, shop.Store.Currency.Write(shopper.Spent), shopper.Place);
 }

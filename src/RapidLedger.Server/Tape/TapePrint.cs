@@ -24,7 +24,8 @@ internal sealed record TapePrint(
     IReadOnlyList<PrintedNudge> Nudges,
     decimal? MarginPercent,
     bool Proved,
-    string? Gap);
+    string? Gap
+);
 
 internal sealed record PrintedLine(
     string Sku,
@@ -37,7 +38,8 @@ internal sealed record PrintedLine(
     string Net,
     string? Cost,
     string? Margin,
-    IReadOnlyList<PrintedPart> Parts);
+    IReadOnlyList<PrintedPart> Parts
+);
 
 internal sealed record PrintedPart(string Promotion, string Label, string Amount, long Units);
 
@@ -45,7 +47,16 @@ internal sealed record PrintedPart(string Promotion, string Label, string Amount
 /// <param name="From">markdown (in the goods already), goods, gift, delivery, or credit.</param>
 /// <param name="Net">Of a gift, what is still to be paid for it.</param>
 /// <param name="Before">What it takes under the live edition; null: nothing. Only beside a draft.</param>
-internal sealed record PrintedEntry(string Promotion, string Label, string Name, string From, string Amount, long Units, string? Net, string? Before);
+internal sealed record PrintedEntry(
+    string Promotion,
+    string Label,
+    string Name,
+    string From,
+    string Amount,
+    long Units,
+    string? Net,
+    string? Before
+);
 
 /// <summary>Gifts that wait to be picked.</summary>
 internal sealed record PrintedOffer(string Promotion, string Label, long Units, IReadOnlyList<PrintedItem> Items);
@@ -77,7 +88,8 @@ internal sealed record PrintedTotals(
     string? Margin,
     string? Contribution,
     string Saving,
-    bool ShippingUnavailable);
+    bool ShippingUnavailable
+);
 
 internal sealed record PrintedTax(string Class, decimal Percent, string Base, string Tax);
 
@@ -113,7 +125,8 @@ internal sealed record TapeAnswer(
     IReadOnlyList<Problem> DraftProblems,
     IReadOnlyList<Problem> CartProblems,
     IReadOnlyList<Clause> Clauses,
-    IReadOnlyList<NextOpening> Comings)
+    IReadOnlyList<NextOpening> Comings
+)
 {
     /// <summary>What a shopper would be told, if that was asked; only beside a draft.</summary>
     public JsonObject? AsShopper { get; init; }

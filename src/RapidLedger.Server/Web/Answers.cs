@@ -16,9 +16,7 @@ internal record Refusal(string Type, string Title, int Status, string Detail, IR
     public const string MediaType = "application/problem+json";
 
     public Refusal(int status, IReadOnlyList<Problem> problems)
-        : this("about:blank", ReasonPhrases.GetReasonPhrase(status), status, problems[0].Message, problems)
-    {
-    }
+        : this("about:blank", ReasonPhrases.GetReasonPhrase(status), status, problems[0].Message, problems) { }
 }
 
 /// <summary>Answers that several places give.</summary>
@@ -42,22 +40,26 @@ internal static class Answers
     public static IResult? EmptyPlace(IReadOnlyList<object?>? list, string at)
     {
         for (var place = 0; place < (list?.Count ?? 0); place++)
-            if (list![place] is null) return Refused($"{at}/{place}", ProblemCode.WrongType, "Nothing stands here. Take it out of the list.");
+            if (list![place] is null)
+                return Refused($"{at}/{place}", ProblemCode.WrongType, "Nothing stands here. Take it out of the list.");
         return null;
     }
 
     /// <summary>Problems of a part of what was sent, told where they stand in all of it.</summary>
-    public static IReadOnlyList<Problem> Under(this IReadOnlyList<Problem> problems, string pointer) => [.. problems.Select(problem => problem with { At = $"{pointer}{problem.At}" })];
+    public static IReadOnlyList<Problem> Under(this IReadOnlyList<Problem> problems, string pointer) =>
+        [.. problems.Select(problem => problem with { At = $"{pointer}{problem.At}" })];
 
     /// <summary>Adds what a call may be refused with to its description.</summary>
     public static RouteHandlerBuilder Refuses(this RouteHandlerBuilder route, params ReadOnlySpan<int> statuses)
     {
-        foreach (var status in statuses) route.Produces<Refusal>(status, Refusal.MediaType);
+        foreach (var status in statuses)
+            route.Produces<Refusal>(status, Refusal.MediaType);
         return route;
     }
 
     /// <summary>Says of a call in its description what it is called, under which heading it stands, and what it does.</summary>
-    public static RouteHandlerBuilder Says(this RouteHandlerBuilder route, string name, string heading, string what) => route.WithName(name).WithTags(heading).WithSummary(what);
+    public static RouteHandlerBuilder Says(this RouteHandlerBuilder route, string name, string heading, string what) =>
+        route.WithName(name).WithTags(heading).WithSummary(what);
 
     /// <summary>The UTF-8 text of a JSON value.</summary>
     public static byte[] Utf8(this JsonElement element) => JsonSerializer.SerializeToUtf8Bytes(element);

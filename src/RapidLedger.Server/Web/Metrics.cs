@@ -9,19 +9,39 @@ namespace RapidLedger.Server.Web;
 internal static class Metrics
 {
     private static readonly Histogram Seconds = Prometheus.Metrics.CreateHistogram(
-        "rapid_ledger_pricing_seconds", "Time one pricing took.", new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(0.0001, 2.5, 14) });
+        "rapid_ledger_pricing_seconds",
+        "Time one pricing took.",
+        new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(0.0001, 2.5, 14) }
+    );
 
     private static readonly Histogram Work = Prometheus.Metrics.CreateHistogram(
-        "rapid_ledger_pricing_work", "Work that one choice took, in units near to a run of units looked at.", new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(100, 4, 12) });
+        "rapid_ledger_pricing_work",
+        "Work that one choice took, in units near to a run of units looked at.",
+        new HistogramConfiguration { Buckets = Histogram.ExponentialBuckets(100, 4, 12) }
+    );
 
-    private static readonly Counter Unproved = Prometheus.Metrics.CreateCounter("rapid_ledger_pricing_unproved_total", "Pricings whose choice is not proved to be the best.");
+    private static readonly Counter Unproved = Prometheus.Metrics.CreateCounter(
+        "rapid_ledger_pricing_unproved_total",
+        "Pricings whose choice is not proved to be the best."
+    );
 
     private static readonly Histogram Gap = Prometheus.Metrics.CreateHistogram(
-        "rapid_ledger_pricing_gap_ratio", "By how much another choice could be better, as a share of what the unproved choice is worth.", new HistogramConfiguration { Buckets = [0.001, 0.01, 0.05, 0.1, 0.25, 0.5, 1] });
+        "rapid_ledger_pricing_gap_ratio",
+        "By how much another choice could be better, as a share of what the unproved choice is worth.",
+        new HistogramConfiguration { Buckets = [0.001, 0.01, 0.05, 0.1, 0.25, 0.5, 1] }
+    );
 
-    private static readonly Counter Orders = Prometheus.Metrics.CreateCounter("rapid_ledger_orders_total", "Orders by what became of them: placed, held, refused, taken, givenBack, lapsed.", "what");
+    private static readonly Counter Orders = Prometheus.Metrics.CreateCounter(
+        "rapid_ledger_orders_total",
+        "Orders by what became of them: placed, held, refused, taken, givenBack, lapsed.",
+        "what"
+    );
 
-    private static readonly Counter RefusedCodes = Prometheus.Metrics.CreateCounter("rapid_ledger_codes_refused_total", "Codes that were entered and not used, by why.", "status");
+    private static readonly Counter RefusedCodes = Prometheus.Metrics.CreateCounter(
+        "rapid_ledger_codes_refused_total",
+        "Codes that were entered and not used, by why.",
+        "status"
+    );
 
     /// <summary>Counts what became of orders.</summary>
     public static void Ordered(string what, int count = 1) => Orders.WithLabels(what).Inc(count);
@@ -29,19 +49,29 @@ internal static class Metrics
     /// <summary>Counts the codes of a priced cart that were not used.</summary>
     public static void Entered(PricedCart priced, int withheld)
     {
-        foreach (var code in priced.Codes) if (code.Status != "applied") RefusedCodes.WithLabels(code.Status).Inc();
-        if (withheld > 0) RefusedCodes.WithLabels("tooMany").Inc(withheld);
+        foreach (var code in priced.Codes)
+            if (code.Status != "applied")
+                RefusedCodes.WithLabels(code.Status).Inc();
+        if (withheld > 0)
+            RefusedCodes.WithLabels("tooMany").Inc(withheld);
     }
 
     /// <summary>Figures that are read when they are asked for.</summary>
     public static void Watch(IServiceProvider services)
     {
-        var (shop, gate, database) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<PricingGate>(), services.GetRequiredService<Database>());
+        var (shop, gate, database) = (
+            services.GetRequiredService<OpenShop>(),
+            services.GetRequiredService<PricingGate>(),
+            services.GetRequiredService<Database>()
+        );
         services.GetRequiredService<OrderRepository>().Lapsed += count => Ordered("lapsed", count);
         var waiting = Prometheus.Metrics.CreateGauge("rapid_ledger_pricing_waiting", "Pricings that wait in line.");
         var edition = Prometheus.Metrics.CreateGauge("rapid_ledger_edition", "The number of the live edition.");
         var live = Prometheus.Metrics.CreateGauge("rapid_ledger_live_promotions", "Promotions in the live edition.");
-        var unreadable = Prometheus.Metrics.CreateGauge("rapid_ledger_unreadable_promotions", "Live promotions that can no longer be read.");
+        var unreadable = Prometheus.Metrics.CreateGauge(
+            "rapid_ledger_unreadable_promotions",
+            "Live promotions that can no longer be read."
+        );
         var bytes = Prometheus.Metrics.CreateGauge("rapid_ledger_database_bytes", "Size of the database file and its log.");
         var fault = Prometheus.Metrics.CreateGauge("rapid_ledger_database_fault", "1: the last write did not come through.");
         Prometheus.Metrics.DefaultRegistry.AddBeforeCollectCallback(() =>
@@ -60,12 +90,14 @@ internal static class Metrics
     public static PricedCart Measured(Func<PricedCart> price)
     {
         PricedCart priced;
-        using (Seconds.NewTimer()) priced = price();
+        using (Seconds.NewTimer())
+            priced = price();
         Work.Observe(priced.Work);
         if (priced.Gap is { } gap)
         {
             Unproved.Inc();
-            if (priced.Worth > 0) Gap.Observe((double)gap / priced.Worth);
+            if (priced.Worth > 0)
+                Gap.Observe((double)gap / priced.Worth);
         }
 
         return priced;

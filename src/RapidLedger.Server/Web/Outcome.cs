@@ -7,12 +7,8 @@ internal sealed record Outcome<T>(T? Value, IReadOnlyList<Problem> Problems)
     where T : class
 {
     public Outcome(T value)
-        : this(value, [])
-    {
-    }
+        : this(value, []) { }
 
     public Outcome(IReadOnlyList<Problem> problems)
-        : this(null, problems)
-    {
-    }
+        : this(null, problems) { }
 }

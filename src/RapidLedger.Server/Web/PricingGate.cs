@@ -5,7 +5,8 @@ namespace RapidLedger.Server.Web;
 
 /// <summary>
 /// Pricing is work for the processor: only so much of it is done at once, a few more wait in line, and the others are asked to come again.
-/// It is given up when whoever asked has gone, or when it takes too long. The app and the store interface each have a line of their own, and
+/// It is given up when whoever asked has gone, or when it takes too long. The app and the store interface each have a line of their own,
+/// and
 /// of each only as many stand before the processors as there are of these: neither waits behind the whole line of the other.
 /// </summary>
 internal class PricingGate : IDisposable
@@ -22,21 +23,21 @@ internal class PricingGate : IDisposable
     private readonly Processors processors;
 
     public PricingGate(Processors processors)
-        : this(processors, UsuallyWaiting)
-    {
-    }
+        : this(processors, UsuallyWaiting) { }
 
     /// <param name="processors">Shared by all that is priced.</param>
     /// <param name="waitingForEach">How many may wait in line for each processor.</param>
     protected PricingGate(Processors processors, int waitingForEach)
     {
         this.processors = processors;
-        line = new(new()
-        {
-            PermitLimit = Environment.ProcessorCount,
-            QueueLimit = waitingForEach * Environment.ProcessorCount,
-            QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
-        });
+        line = new(
+            new()
+            {
+                PermitLimit = Environment.ProcessorCount,
+                QueueLimit = waitingForEach * Environment.ProcessorCount,
+                QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+            }
+        );
         ThreadPool.GetMinThreads(out _, out var ports);
         ThreadPool.SetMinThreads(Environment.ProcessorCount + SpareThreads, ports);
     }
@@ -47,7 +48,8 @@ internal class PricingGate : IDisposable
     /// <summary>Does some pricing when there is room for it.</summary>
     /// <param name="work">What is to be done; it looks at its token all the time.</param>
     /// <param name="context">Whose request it is.</param>
-    public Task<IResult> Run(Func<CancellationToken, IResult> work, HttpContext context) => Run(gone => Task.FromResult(work(gone)), context);
+    public Task<IResult> Run(Func<CancellationToken, IResult> work, HttpContext context) =>
+        Run(gone => Task.FromResult(work(gone)), context);
 
     /// <summary>Does some pricing when there is room for it.</summary>
     /// <param name="work">What is to be done; it looks at its token all the time.</param>
@@ -55,7 +57,8 @@ internal class PricingGate : IDisposable
     public async Task<IResult> Run(Func<CancellationToken, Task<IResult>> work, HttpContext context)
     {
         using var lease = await line.AcquireAsync(1, context.RequestAborted);
-        if (!lease.IsAcquired) return Later(context, StatusCodes.Status429TooManyRequests, "Too many carts are being priced at once. Try again in a second.");
+        if (!lease.IsAcquired)
+            return Later(context, StatusCodes.Status429TooManyRequests, "Too many carts are being priced at once. Try again in a second.");
         using var processor = await processors.Free.AcquireAsync(1, context.RequestAborted);
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted);
         patience.CancelAfter(Longest);
@@ -65,7 +68,11 @@ internal class PricingGate : IDisposable
         }
         catch (OperationCanceledException) when (!context.RequestAborted.IsCancellationRequested)
         {
-            return Later(context, StatusCodes.Status503ServiceUnavailable, $"Pricing this took longer than {Longest.TotalSeconds} seconds and was given up. Ask for less effort.");
+            return Later(
+                context,
+                StatusCodes.Status503ServiceUnavailable,
+                $"Pricing this took longer than {Longest.TotalSeconds} seconds and was given up. Ask for less effort."
+            );
         }
     }
 
@@ -86,7 +93,15 @@ internal class PricingGate : IDisposable
 internal sealed class Processors : IDisposable
 {
     /// <summary>A place at a processor; whoever came first has it first.</summary>
-    public ConcurrencyLimiter Free { get; } = new(new() { PermitLimit = Environment.ProcessorCount, QueueLimit = int.MaxValue, QueueProcessingOrder = QueueProcessingOrder.OldestFirst });
+    public ConcurrencyLimiter Free { get; } =
+        new(
+            new()
+            {
+                PermitLimit = Environment.ProcessorCount,
+                QueueLimit = int.MaxValue,
+                QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
+            }
+        );
 
     public void Dispose() => Free.Dispose();
 }

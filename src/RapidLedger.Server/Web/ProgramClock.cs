@@ -3,7 +3,8 @@ using NodaTime;
 namespace RapidLedger.Server.Web;
 
 /// <summary>
-/// The one clock of the program: the machine's, or one that stands, always in whole seconds. What is compared is what is written, and what is
+/// The one clock of the program: the machine's, or one that stands, always in whole seconds. What is compared is what is written, and what
+/// is
 /// written and read back is the same.
 /// </summary>
 /// <param name="standsAt">The moment at which it stands; null: it goes as the machine's does.</param>
@@ -16,5 +17,6 @@ internal sealed class ProgramClock(Instant? standsAt = null) : IClock
     public bool Stands => standsAt is not null;
 
     /// <inheritdoc/>
-    public Instant GetCurrentInstant() => Instant.FromUnixTimeSeconds((standsAt ?? SystemClock.Instance.GetCurrentInstant()).ToUnixTimeSeconds());
+    public Instant GetCurrentInstant() =>
+        Instant.FromUnixTimeSeconds((standsAt ?? SystemClock.Instance.GetCurrentInstant()).ToUnixTimeSeconds());
 }

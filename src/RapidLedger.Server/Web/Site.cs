@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.ResponseCompression;
 using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Logging.Console;
+using NodaTime;
 using Prometheus;
 using RapidLedger.Server.Codes;
 using RapidLedger.Server.Commands;
@@ -16,11 +17,12 @@ using RapidLedger.Server.Selling;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
 using RapidLedger.Storage;
-using NodaTime;
 
 namespace RapidLedger.Server.Web;
 
-/// <summary>Puts the server together: what it listens to, what stands between a request and its answer, and where what is answered.</summary>
+/// <summary>
+/// Puts the server together: what it listens to, what stands between a request and its answer, and where what is answered.
+/// </summary>
 internal static class Site
 {
     /// <summary>How long what is under way may still take when the server is told to end.</summary>
@@ -33,15 +35,18 @@ internal static class Site
         var app = Build(options);
         var database = app.Services.GetRequiredService<Database>();
         database.Upgrade();
-        if (options.Demo) await app.Services.GetRequiredService<DemoShop>().Fill();
+        if (options.Demo)
+            await app.Services.GetRequiredService<DemoShop>().Fill();
         WarmUp.Run(app.Services);
         app.Services.GetRequiredService<CodeMaking>().GoOn();
         Metrics.Watch(app.Services);
         var gate = app.Services.GetRequiredService<Gatekeeper>();
-        if (!gate.IsPrivate) app.Logger.LogWarning("Unprotected: whoever reaches {Endpoint} can change everything.", options.Endpoint);
+        if (!gate.IsPrivate)
+            app.Logger.LogWarning("Unprotected: whoever reaches {Endpoint} can change everything.", options.Endpoint);
 
         // Whoever stands behind a proxy that is known is whom it names; nobody else is believed.
-        if (options.Proxies.Length > 0) app.UseForwardedHeaders(Forwarded(options.Proxies));
+        if (options.Proxies.Length > 0)
+            app.UseForwardedHeaders(Forwarded(options.Proxies));
         app.UseRouting();
         app.UseHttpMetrics();
         app.UseResponseCompression();
@@ -52,12 +57,27 @@ internal static class Site
         ((IEndpointConventionBuilder)routes).Add(AnswerHead);
         routes.MapOpenApi();
         routes.MapMetrics();
-        routes.MapGet("/healthz", () => Results.Ok(new Health("alive", database.Fault?.Message))).Produces<Health>().Says("health", "operating", "Whether the server lives");
-        routes.MapGet("/readyz", (OpenShop shop) =>
-        {
-            var ready = new Readiness(database.Fault is null ? "ready" : "notStoring", shop.Live.Number, shop.Live.Unreadable.Count, database.Fault?.Message);
-            return Results.Json(ready, statusCode: database.Fault is null ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
-        }).Produces<Readiness>().Produces<Readiness>(503).Says("ready", "operating", "Whether the server can do all it is there for");
+        routes
+            .MapGet("/healthz", () => Results.Ok(new Health("alive", database.Fault?.Message)))
+            .Produces<Health>()
+            .Says("health", "operating", "Whether the server lives");
+        routes
+            .MapGet("/readyz", (OpenShop shop) =>
+            {
+                var ready = new Readiness(
+                    database.Fault is null ? "ready" : "notStoring",
+                    shop.Live.Number,
+                    shop.Live.Unreadable.Count,
+                    database.Fault?.Message
+                );
+                return Results.Json(
+                    ready,
+                    statusCode: database.Fault is null ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable
+                );
+            })
+            .Produces<Readiness>()
+            .Produces<Readiness>(503)
+            .Says("ready", "operating", "Whether the server can do all it is there for");
         routes.MapShop();
         routes.MapItems();
         routes.MapPromotions();
@@ -71,7 +91,10 @@ internal static class Site
         routes.MapStock();
         routes.MapForget();
         routes.MapOrderBook();
-        routes.MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter)).Produces<CounterKey>().Says("counterKey", "selling", "The key of the program's own counter");
+        routes
+            .MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter))
+            .Produces<CounterKey>()
+            .Says("counterKey", "selling", "The key of the program's own counter");
         routes.MapStore();
         ServeWebApp(app);
         return app;
@@ -84,7 +107,8 @@ internal static class Site
         builder.WebHost.ConfigureKestrel(kestrel =>
         {
             kestrel.Listen(options.Endpoint);
-            if (options.Store is { } store) kestrel.Listen(store);
+            if (options.Store is { } store)
+                kestrel.Listen(store);
             kestrel.AddServerHeader = false;
             kestrel.Limits.MaxRequestBodySize = Faults.LargestRequest;
         });
@@ -132,12 +156,16 @@ internal static class Site
             serializer.Converters.Add(new WholeJson());
         });
         services.Configure<RouteHandlerOptions>(routes => routes.ThrowOnBadRequest = true);
-        services.AddOpenApi(openApi => openApi.AddDocumentTransformer((document, _, _) =>
-        {
-            StoreForms.Describe(document);
-            ApiDocument.Describe(document);
-            return Task.CompletedTask;
-        }));
+        services.AddOpenApi(openApi =>
+            openApi.AddDocumentTransformer(
+                (document, _, _) =>
+                {
+                    StoreForms.Describe(document);
+                    ApiDocument.Describe(document);
+                    return Task.CompletedTask;
+                }
+            )
+        );
         services.AddResponseCompression(compression => compression.MimeTypes = ResponseCompressionDefaults.MimeTypes);
         return builder.Build();
     }
@@ -145,22 +173,44 @@ internal static class Site
     private static void Log(WebApplicationBuilder builder, ServeOptions options)
     {
         builder.Logging.Configure(logger => logger.ActivityTrackingOptions = ActivityTrackingOptions.None);
-        builder.Logging.ClearProviders().SetMinimumLevel(options.LogLevel)
+        builder
+            .Logging.ClearProviders()
+            .SetMinimumLevel(options.LogLevel)
             // What keeps it from starting is said in a sentence of its own.
             .AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None)
             .AddFilter("Microsoft", options.LogLevel > LogLevel.Warning ? options.LogLevel : LogLevel.Warning);
         // Answers of commands go to the output; what is logged never stands among them.
         builder.Services.Configure<ConsoleLoggerOptions>(console => console.LogToStandardErrorThreshold = LogLevel.Trace);
-        if (options.LogsJson) builder.Logging.AddJsonConsole(json => (json.UseUtcTimestamp, json.TimestampFormat, json.JsonWriterOptions) = (true, "yyyy-MM-ddTHH:mm:ss.fffZ", new JsonWriterOptions()));
-        else builder.Logging.AddSimpleConsole(text => (text.UseUtcTimestamp, text.TimestampFormat, text.SingleLine, text.ColorBehavior) = (true, "yyyy-MM-ddTHH:mm:ss.fffZ ", true, LoggerColorBehavior.Disabled));
+        if (options.LogsJson)
+            builder.Logging.AddJsonConsole(json =>
+                (json.UseUtcTimestamp, json.TimestampFormat, json.JsonWriterOptions) = (
+                    true,
+                    "yyyy-MM-ddTHH:mm:ss.fffZ",
+                    new JsonWriterOptions()
+                )
+            );
+        else
+            builder.Logging.AddSimpleConsole(text =>
+                (text.UseUtcTimestamp, text.TimestampFormat, text.SingleLine, text.ColorBehavior) = (
+                    true,
+                    "yyyy-MM-ddTHH:mm:ss.fffZ ",
+                    true,
+                    LoggerColorBehavior.Disabled
+                )
+            );
     }
 
     private static ForwardedHeadersOptions Forwarded(IEnumerable<System.Net.IPNetwork> proxies)
     {
-        var forwarded = new ForwardedHeadersOptions { ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto, ForwardLimit = null };
+        var forwarded = new ForwardedHeadersOptions
+        {
+            ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto,
+            ForwardLimit = null,
+        };
         forwarded.KnownIPNetworks.Clear();
         forwarded.KnownProxies.Clear();
-        foreach (var proxy in proxies) forwarded.KnownIPNetworks.Add(proxy);
+        foreach (var proxy in proxies)
+            forwarded.KnownIPNetworks.Add(proxy);
         return forwarded;
     }
 
@@ -168,7 +218,8 @@ internal static class Site
     private static void AnswerHead(EndpointBuilder endpoint)
     {
         for (var i = 0; i < endpoint.Metadata.Count; i++)
-            if (endpoint.Metadata[i] is HttpMethodMetadata { HttpMethods: ["GET"] }) endpoint.Metadata[i] = new HttpMethodMetadata(["GET", "HEAD"]);
+            if (endpoint.Metadata[i] is HttpMethodMetadata { HttpMethods: ["GET"] })
+                endpoint.Metadata[i] = new HttpMethodMetadata(["GET", "HEAD"]);
     }
 
     private static void ServeWebApp(WebApplication app)
@@ -184,30 +235,39 @@ internal static class Site
             return;
         }
 
-        app.UseStaticFiles(new StaticFileOptions
-        {
-            FileProvider = files,
-            OnPrepareResponse = context => context.Context.Response.Headers.CacheControl =
-                context.Context.Request.Path.StartsWithSegments("/assets") ? "public, max-age=31536000, immutable" : "no-cache",
-        });
-        // A page of the app is wherever nothing else is, but for the interface's own paths and for files.
-        app.Use(async (context, next) =>
-        {
-            var (request, response) = (context.Request, context.Response);
-            var isPage = context.GetEndpoint() is null && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method))
-                && !Array.Exists((string[])["/api", "/schemas", "/openapi"], start => request.Path.StartsWithSegments(start))
-                // The place Store is a page; what lies below it is the store interface.
-                && !(request.Path.StartsWithSegments("/store", out var below) && below.HasValue) && !Path.HasExtension(request.Path);
-            if (!isPage)
+        app.UseStaticFiles(
+            new StaticFileOptions
             {
-                await next(context);
-                return;
+                FileProvider = files,
+                OnPrepareResponse = context =>
+                    context.Context.Response.Headers.CacheControl = context.Context.Request.Path.StartsWithSegments("/assets")
+                        ? "public, max-age=31536000, immutable"
+                        : "no-cache",
             }
+        );
+        // A page of the app is wherever nothing else is, but for the interface's own paths and for files.
+        app.Use(
+            async (context, next) =>
+            {
+                var (request, response) = (context.Request, context.Response);
+                var isPage =
+                    context.GetEndpoint() is null
+                    && (HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method))
+                    && !Array.Exists((string[])["/api", "/schemas", "/openapi"], start => request.Path.StartsWithSegments(start))
+                    // The place Store is a page; what lies below it is the store interface.
+                    && !(request.Path.StartsWithSegments("/store", out var below) && below.HasValue)
+                    && !Path.HasExtension(request.Path);
+                if (!isPage)
+                {
+                    await next(context);
+                    return;
+                }
 
-            response.Headers.CacheControl = "no-cache";
-            response.ContentType = "text/html; charset=utf-8";
-            await response.SendFileAsync(files.GetFileInfo("index.html"));
-        });
+                response.Headers.CacheControl = "no-cache";
+                response.ContentType = "text/html; charset=utf-8";
+                await response.SendFileAsync(files.GetFileInfo("index.html"));
+            }
+        );
     }
 
     /// <summary>The key with which the program's own counter calls the store interface.</summary>

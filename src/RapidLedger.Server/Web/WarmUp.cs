@@ -21,7 +21,10 @@ internal static class WarmUp
         _ = services.GetRequiredService<PricingGate>();
         var edition = shop.Live;
         var clock = services.GetRequiredService<IClock>();
-        var carts = shop.SampleCarts.Select(stored => shop.ReadCart(JsonDocument.Parse(stored.Document).RootElement, clock.GetCurrentInstant()).Value).OfType<Pricing.Cart>().ToArray();
+        var carts = shop
+            .SampleCarts.Select(stored => shop.ReadCart(JsonDocument.Parse(stored.Document).RootElement, clock.GetCurrentInstant()).Value)
+            .OfType<Pricing.Cart>()
+            .ToArray();
         var watch = System.Diagnostics.Stopwatch.StartNew();
         for (var time = 0; carts.Length > 0 && time < Times && (time < carts.Length || watch.Elapsed < Longest); time++)
         {

@@ -12,7 +12,8 @@ internal sealed class UnfitJsonException(Problem problem) : JsonException(proble
 }
 
 /// <summary>
-/// Takes documents as they stand, whole: texts of whole characters, each name once, and no deeper than files may nest. Pointers begin in the
+/// Takes documents as they stand, whole: texts of whole characters, each name once, and no deeper than files may nest. Pointers begin in
+/// the
 /// document; the way to it is added by whoever reads the request.
 /// </summary>
 internal sealed class WholeJson : JsonConverter<JsonElement>
@@ -31,24 +32,33 @@ internal sealed class WholeJson : JsonConverter<JsonElement>
         switch (element.ValueKind)
         {
             case JsonValueKind.Object or JsonValueKind.Array when depth == Depth.Most:
-                throw new UnfitJsonException(new(at, ProblemCode.TooDeep, $"This nests deeper than {Depth.Most} levels. Take some of them away."));
+                throw new UnfitJsonException(
+                    new(at, ProblemCode.TooDeep, $"This nests deeper than {Depth.Most} levels. Take some of them away.")
+                );
             case JsonValueKind.Object:
                 var names = new HashSet<string>(StringComparer.Ordinal);
                 foreach (var member in element.EnumerateObject())
                 {
-                    if (WholeText.Of(() => member.Name) is not { } name) throw new UnfitJsonException(new(at, ProblemCode.UnknownName, "A name here holds half of a character (a lone surrogate)."));
+                    if (WholeText.Of(() => member.Name) is not { } name)
+                        throw new UnfitJsonException(
+                            new(at, ProblemCode.UnknownName, "A name here holds half of a character (a lone surrogate).")
+                        );
                     var inside = $"{at}/{Pointer.Escaped(name)}";
-                    if (!names.Add(name)) throw new UnfitJsonException(new(inside, ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one."));
+                    if (!names.Add(name))
+                        throw new UnfitJsonException(new(inside, ProblemCode.Duplicate, $"'{name}' stands here twice. Keep one."));
                     Check(member.Value, inside, depth + 1);
                 }
 
                 break;
             case JsonValueKind.Array:
                 var place = 0;
-                foreach (var item in element.EnumerateArray()) Check(item, string.Create(CultureInfo.InvariantCulture, $"{at}/{place++}"), depth + 1);
+                foreach (var item in element.EnumerateArray())
+                    Check(item, string.Create(CultureInfo.InvariantCulture, $"{at}/{place++}"), depth + 1);
                 break;
             case JsonValueKind.String when WholeText.Of(element.GetString) is null:
-                throw new UnfitJsonException(new(at, ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again."));
+                throw new UnfitJsonException(
+                    new(at, ProblemCode.WrongType, "This text holds half of a character (a lone surrogate). Type it again.")
+                );
         }
     }
 }

@@ -9,7 +9,8 @@ internal sealed partial class ChoiceSearch
         sheet.Clear(shipping);
         sheet.CopyTo(incumbentState);
         isTruncated = !TakeInOrder(_ => true);
-        if (!isTruncated && sheet.Fillings.IsExact) return new(incumbent, true, 0);
+        if (!isTruncated && sheet.Fillings.IsExact)
+            return new(incumbent, true, 0);
         bounds.Open(sheet, eligible, this);
         return new(incumbent, false, Math.Max(0, RootBound() - incumbentValue.Worth));
     }
@@ -24,11 +25,15 @@ internal sealed partial class ChoiceSearch
         sheet.Clear(shipping);
         var (found, reached) = (Array.Empty<int>(), default(Tally));
         // What the item stage begins with is the same for all.
-        var isUnmet = hasAfter ? [.. Enumerable.Range(0, count).Select(slot => FirstUnmet([slot], Stage.Item) is not null)] : new bool[count];
+        var isUnmet = hasAfter
+            ? [.. Enumerable.Range(0, count).Select(slot => FirstUnmet([slot], Stage.Item) is not null)]
+            : new bool[count];
         for (var slot = 0; slot < count; slot++)
         {
-            if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot))) continue;
-            if (sheet.Work.IsOver) return false;
+            if (isUnmet[slot] || !may(slot) || !Array.TrueForAll(found, other => CanMeet(other, slot)))
+                continue;
+            if (sheet.Work.IsOver)
+                return false;
             int[] tried = [.. found, slot];
             // For the promotion of the slot, so that it is taken back if it does not help.
             sheet.Begin(slot, Stage.Item);
@@ -57,11 +62,15 @@ internal sealed partial class ChoiceSearch
         Stage? current = Stage.Item;
         foreach (var (slot, stage, _) in steps)
         {
-            if (stage == Stage.Item) continue;
-            if (hasAfter && stage != current) holds &= FirstUnmet(slots, stage) is null;
+            if (stage == Stage.Item)
+                continue;
+            if (hasAfter && stage != current)
+                holds &= FirstUnmet(slots, stage) is null;
             current = stage;
-            if (!holds) break;
-            if (!slots.Contains(slot)) continue;
+            if (!holds)
+                break;
+            if (!slots.Contains(slot))
+                continue;
             sheet.Begin(slot, stage);
             sheet.PushState();
             depth++;
@@ -69,8 +78,10 @@ internal sealed partial class ChoiceSearch
         }
 
         Tally? tally = holds && FirstIdle(slots) < 0 && !sheet.Work.IsOver && Compare(sheet.Total, reached) > 0 ? sheet.Total : null;
-        if (tally is not null) TryReplaceIncumbent(slots);
-        for (; depth > 0; depth--) sheet.PopState();
+        if (tally is not null)
+            TryReplaceIncumbent(slots);
+        for (; depth > 0; depth--)
+            sheet.PopState();
         return tally;
     }
 }

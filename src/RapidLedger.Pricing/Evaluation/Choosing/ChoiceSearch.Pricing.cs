@@ -6,7 +6,10 @@ internal sealed partial class ChoiceSearch
     /// <summary>Whether slots are a choice; they stand on the sheet then.</summary>
     public bool IsChoice(ReadOnlySpan<int> slots)
     {
-        foreach (var x in slots) foreach (var y in slots) if (x != y && !CanMeet(x, y)) return false;
+        foreach (var x in slots)
+        foreach (var y in slots)
+            if (x != y && !CanMeet(x, y))
+                return false;
         return Price(slots, out _) && FirstIdle(slots) < 0;
     }
 
@@ -25,10 +28,13 @@ internal sealed partial class ChoiceSearch
         foreach (var (slot, stage, _) in steps)
         {
             // Nothing of this stage has acted yet: the running prices are those at its start.
-            if (hasAfter && stage != current) unmet ??= FirstUnmet(slots, stage);
+            if (hasAfter && stage != current)
+                unmet ??= FirstUnmet(slots, stage);
             current = stage;
-            if (mayBreakOff && sheet.Work.IsOver) return false;
-            if (slots.Contains(slot)) Act(slot, stage);
+            if (mayBreakOff && sheet.Work.IsOver)
+                return false;
+            if (slots.Contains(slot))
+                Act(slot, stage);
         }
 
         return unmet is null;
@@ -38,7 +44,8 @@ internal sealed partial class ChoiceSearch
     private bool PriceFurther(ReadOnlySpan<int> slots, bool mayBreakOff, out (int Slot, Gap Gap)? unmet)
     {
         // What an after-condition looks at is the beginning of a stage.
-        if (hasAfter) return Price(slots, mayBreakOff, out unmet);
+        if (hasAfter)
+            return Price(slots, mayBreakOff, out unmet);
         unmet = null;
         if (done.Count == 0 || sheet.StateDepth != done.Count || isDoneHeuristically != sheet.Fillings.IsHeuristic)
         {
@@ -50,17 +57,22 @@ internal sealed partial class ChoiceSearch
         var (at, common) = (0, 0);
         for (; at < steps.Count; at++)
         {
-            if (!slots.Contains(steps[at].Slot)) continue;
-            if (common == done.Count || done[common] != at) break;
+            if (!slots.Contains(steps[at].Slot))
+                continue;
+            if (common == done.Count || done[common] != at)
+                break;
             common++;
         }
 
-        for (; done.Count > common; done.RemoveAt(done.Count - 1)) sheet.PopState();
+        for (; done.Count > common; done.RemoveAt(done.Count - 1))
+            sheet.PopState();
         for (; at < steps.Count; at++)
         {
             var (slot, stage, _) = steps[at];
-            if (mayBreakOff && sheet.Work.IsOver) return false;
-            if (!slots.Contains(slot)) continue;
+            if (mayBreakOff && sheet.Work.IsOver)
+                return false;
+            if (!slots.Contains(slot))
+                continue;
             sheet.Begin(slot, stage);
             sheet.PushState();
             done.Add(at);
@@ -73,21 +85,26 @@ internal sealed partial class ChoiceSearch
     /// <summary>The first of the slots that has no effect in what stands on the sheet; -1 if all have.</summary>
     public int FirstIdle(ReadOnlySpan<int> slots)
     {
-        foreach (var slot in slots) if (sheet.Of(slot).IsNothing) return slot;
+        foreach (var slot in slots)
+            if (sheet.Of(slot).IsNothing)
+                return slot;
         return -1;
     }
 
     /// <summary>What is missing to the after-conditions of a slot beside chosen ones; null if they hold.</summary>
     public Gap? UnmetAfter(int slot, ReadOnlySpan<int> chosen)
     {
-        if (eligible[slot].After.Length == 0) return null;
+        if (eligible[slot].After.Length == 0)
+            return null;
         sheet.Clear(shipping);
         Stage? current = null;
         foreach (var (other, stage, _) in steps)
         {
-            if (stage != current && FirstUnmet([slot], stage) is { } unmet) return unmet.Gap;
+            if (stage != current && FirstUnmet([slot], stage) is { } unmet)
+                return unmet.Gap;
             current = stage;
-            if (chosen.Contains(other)) Act(other, stage);
+            if (chosen.Contains(other))
+                Act(other, stage);
         }
 
         return null;
@@ -97,13 +114,17 @@ internal sealed partial class ChoiceSearch
     {
         foreach (var slot in asked)
             if (eligible[slot].Stages is [var first, ..] && first == stage)
-                foreach (var after in eligible[slot].After) if (after.Gap(sheet, sheet.Runs) is { } gap) return (slot, gap);
+                foreach (var after in eligible[slot].After)
+                    if (after.Gap(sheet, sheet.Runs) is { } gap)
+                        return (slot, gap);
         return null;
     }
 
     private void Act(int slot, Stage stage)
     {
         sheet.Begin(slot, stage);
-        foreach (var reward in eligible[slot].Rewards) if (reward.Stage == stage) reward.Apply(sheet);
+        foreach (var reward in eligible[slot].Rewards)
+            if (reward.Stage == stage)
+                reward.Apply(sheet);
     }
 }

@@ -3,7 +3,8 @@ namespace RapidLedger.Pricing;
 /// <summary>
 /// Computes which of the eligible promotions apply to a cart: a choice of greatest objective value (worth, then points, then gift units,
 /// then fewer promotions, then those that come first), or the one that taking them by rank leads to.
-/// <para>In: a sheet with nothing on it, the promotions in order of application, the delivery charge. Out: the slots chosen, whether that is
+/// <para>In: a sheet with nothing on it, the promotions in order of application, the delivery charge. Out: the slots chosen, whether that
+/// is
 /// proved, and the gap to the upper bound if it is not; <see cref="Show"/> puts the cart so priced on the sheet.</para>
 /// <para>How: a short dive by branch and bound, which as a rule is all. Else an incumbent by a heuristic (bundles filled greedily), local
 /// search around it, and branch and bound again with what is known. What a promotion takes depends only on those that act before it, so a
@@ -21,6 +22,7 @@ internal sealed partial class ChoiceSearch
     private readonly List<Step> steps = [];
     private readonly List<int> taken = [];
     private readonly List<int> needed = [];
+
     // The steps priced last on the sheet, each behind a state that was pushed before it, so that only those that differ are priced again.
     private readonly List<int> done = [];
     private bool isDoneHeuristically;
@@ -33,11 +35,13 @@ internal sealed partial class ChoiceSearch
     private long shipping;
     private bool hasAfter;
     private bool[] meets = [];
+
     // By slot.
     private int[] lastStep = [];
     private Decision[] decisions = [];
     private bool[] isOpen = [];
     private int[] blocked = [];
+
     // By slot, what each could bring alone at the most.
     private long[] soloBounds = [];
     private int[] incumbent = [];
@@ -75,7 +79,8 @@ internal sealed partial class ChoiceSearch
         if (!Array.TrueForAll(promotions, promotion => promotion.AllowsAny))
         {
             for (var x = 0; x < count; x++)
-                for (var y = 0; y < x; y++) meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
+            for (var y = 0; y < x; y++)
+                meets[(x * count) + y] = meets[(y * count) + x] = promotions[x].CanMeet(promotions[y]);
         }
 
         Excludes = all.Contains(false);
@@ -86,8 +91,11 @@ internal sealed partial class ChoiceSearch
             for (var slot = 0; slot < count; slot++)
             {
                 var first = place;
-                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) place++;
-                if (place == first) continue;
+                foreach (var reward in promotions[slot].Rewards)
+                    if (reward.Stage == stage)
+                        place++;
+                if (place == first)
+                    continue;
                 lastStep[slot] = steps.Count;
                 steps.Add(new(slot, stage, first));
             }
@@ -123,8 +131,10 @@ internal sealed partial class ChoiceSearch
             forFillings *= SearchSettings.MoreForFillings;
             sheet.Fillings.Begin(forFillings);
             var again = Found();
-            if (!sheet.Work.IsOver || incumbentValue.Worth >= worth) found = again;
-            else (incumbentState, formerState) = (formerState, incumbentState);
+            if (!sheet.Work.IsOver || incumbentValue.Worth >= worth)
+                found = again;
+            else
+                (incumbentState, formerState) = (formerState, incumbentState);
         }
 
         return found;
@@ -146,7 +156,8 @@ internal sealed partial class ChoiceSearch
         var begun = sheet.Work.Spent;
         // One alone is either in or not: there is nothing to begin with instead.
         SearchWithin(SearchSettings.NodesOfFirstDive + steps.Count, count == 1 ? long.MaxValue : begun + SearchSettings.UntilFirstDive);
-        if (!isTruncated && sheet.Fillings.IsExact) return new(incumbent, true, 0);
+        if (!isTruncated && sheet.Fillings.IsExact)
+            return new(incumbent, true, 0);
 
         var most = RootBound();
         if (isTruncated)
@@ -154,7 +165,8 @@ internal sealed partial class ChoiceSearch
             bounds.FindLines();
             FindFirstIncumbent(begun + SearchSettings.UntilLocalSearch);
             // Without bundles there is nothing that a heuristic fills.
-            if (!sheet.Fillings.IsEmpty) LocalSearch(begun + SearchSettings.UntilLocalSearch);
+            if (!sheet.Fillings.IsEmpty)
+                LocalSearch(begun + SearchSettings.UntilLocalSearch);
             SearchWithin(int.MaxValue, begun + WorkBudget.OfOneEffort);
             if (isTruncated && !sheet.Work.IsOver)
             {
@@ -163,9 +175,12 @@ internal sealed partial class ChoiceSearch
                 SearchWithin(int.MaxValue, long.MaxValue);
             }
 
-            if (isTruncated) most = Math.Min(most, openBound);
-            else if (sheet.Fillings.IsExact) return new(incumbent, true, 0);
-            else most = RootBound();
+            if (isTruncated)
+                most = Math.Min(most, openBound);
+            else if (sheet.Fillings.IsExact)
+                return new(incumbent, true, 0);
+            else
+                most = RootBound();
         }
 
         return new(incumbent, false, Math.Max(0, most - incumbentValue.Worth));
@@ -196,5 +211,6 @@ internal sealed partial class ChoiceSearch
 /// <param name="Slots">Ascending.</param>
 /// <param name="Proved">Whether this is known to be what was asked for.</param>
 /// <param name="Gap">If not: by how much at most another choice could be worth more.</param>
-/// <param name="ExactFillings">Whether every set was filled as asked for; else some came only close to it, and the worth may be a little more or less.</param>
+/// <param name="ExactFillings">Whether every set was filled as asked for; else some came only close to it, and the worth may be a little
+/// more or less.</param>
 internal sealed record Chosen(int[] Slots, bool Proved, long Gap, bool ExactFillings = false);

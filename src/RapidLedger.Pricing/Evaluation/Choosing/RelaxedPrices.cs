@@ -7,7 +7,8 @@ namespace RapidLedger.Pricing;
 /// <para>In: the runs of a sheet; parts, probed one after the other, each committed or counted as a sum. Out: what each could take at the
 /// most at these prices (<see cref="Probe"/>), and what all units come to (<see cref="Left"/>).</para>
 /// <para>Why it holds: a part that lowers every selected unit leaves each at a price that is known. One that picks units by price may pick
-/// others in another choice; then the units that it could have picked form a group, of which only the sorted prices are known: in any choice,
+/// others in another choice; then the units that it could have picked form a group, of which only the sorted prices are known: in any
+/// choice,
 /// sorted alike, the k-th of them costs no less. So a group must be selected whole or not at all, else nothing is said
 /// (<see cref="Splits"/>). Units lowered by the same parts keep their order, which keeps groups small.</para>
 /// <para>Cost: a part costs a pass over the runs, one that picks a sort of those selected.</para>
@@ -28,14 +29,18 @@ internal sealed class RelaxedPrices
     private int[] lines = [];
     private long[] counts = [];
     private long[] prices = [];
+
     // At the most: what they were to begin with.
     private long[] highest = [];
     private int[] groups = [];
+
     // The parts that lowered it and not all others: units of the same ones stay in the order in which they were.
     private ulong[] parts = [];
+
     // By group: the lowest of its prices.
     private readonly long[] lowestOf = new long[MostGroups + 1];
     private long[] keys = [];
+
     // What the part that was probed last lowers: the runs and by how much.
     private (int Place, long By)[] lowered = [];
     private int loweredCount;
@@ -43,6 +48,7 @@ internal sealed class RelaxedPrices
     private int groupCount;
     private long units;
     private bool[]? picked;
+
     // The dearest down to this price, or the cheapest up to it, could be picked.
     private Pick pickedFirst;
     private long pickedUntil;
@@ -70,7 +76,8 @@ internal sealed class RelaxedPrices
     {
         (sheet, groupCount, hasCommittedSum, nextPart) = (on, 0, false, 1);
         count = runs.Length;
-        if (lines.Length < count) MakeRoom(count * 2);
+        if (lines.Length < count)
+            MakeRoom(count * 2);
 
         (Left, units) = (0, 0);
         parts.AsSpan(0, count).Clear();
@@ -86,8 +93,17 @@ internal sealed class RelaxedPrices
     /// <summary>Goes on from where another one stands.</summary>
     public void Copy(RelaxedPrices other)
     {
-        (sheet, count, units, Left, groupCount, hasCommittedSum, nextPart) = (other.sheet, other.count, other.units, other.Left, other.groupCount, other.hasCommittedSum, other.nextPart);
-        if (lines.Length < count) MakeRoom(count * 2);
+        (sheet, count, units, Left, groupCount, hasCommittedSum, nextPart) = (
+            other.sheet,
+            other.count,
+            other.units,
+            other.Left,
+            other.groupCount,
+            other.hasCommittedSum,
+            other.nextPart
+        );
+        if (lines.Length < count)
+            MakeRoom(count * 2);
         other.lines.AsSpan(0, count).CopyTo(lines);
         other.counts.AsSpan(0, count).CopyTo(counts);
         other.prices.AsSpan(0, count).CopyTo(prices);
@@ -108,9 +124,12 @@ internal sealed class RelaxedPrices
     public void Commit()
     {
         Left -= probed;
-        if (picked is not null) Group();
-        else if (!isEach || loweredCount < count) Mark();
-        foreach (var (place, by) in lowered.AsSpan(0, loweredCount)) prices[place] -= by;
+        if (picked is not null)
+            Group();
+        else if (!isEach || loweredCount < count)
+            Mark();
+        foreach (var (place, by) in lowered.AsSpan(0, loweredCount))
+            prices[place] -= by;
     }
 
     /// <summary>From here on so much is taken, nobody knows from which units.</summary>
@@ -124,7 +143,8 @@ internal sealed class RelaxedPrices
     /// <returns>False where not all of them are selected.</returns>
     public bool LowerSum(SelectionTest selection, CartTake take, long most)
     {
-        if (!SelectsAll(selection)) return false;
+        if (!SelectsAll(selection))
+            return false;
         (IsExact, probed) = (true, Math.Min(most, take.From(Left)));
         return true;
     }
@@ -148,8 +168,11 @@ internal sealed class RelaxedPrices
     public bool LowerAny(SelectionTest selection, CartTake take)
     {
         var (selected, isAll) = (sheet.Selected(selection), SelectsAll(selection));
-        if (!isAll && Splits(selected)) return false;
-        for (var i = 0; i < count; i++) if (isAll || selected[lines[i]]) Lower(i, take.From(prices[i]));
+        if (!isAll && Splits(selected))
+            return false;
+        for (var i = 0; i < count; i++)
+            if (isAll || selected[lines[i]])
+                Lower(i, take.From(prices[i]));
         return true;
     }
 
@@ -162,16 +185,21 @@ internal sealed class RelaxedPrices
     /// <returns>As with <see cref="LowerEach"/>.</returns>
     public bool LowerFew(SelectionTest selection, Pick pick, long units, CartTake take, bool isHeld = false)
     {
-        if (units >= sheet.Holds(selection).Units) return isHeld ? LowerAny(selection, take) : LowerEach(selection, take);
-        if (units <= 0) return IsExact = true;
+        if (units >= sheet.Holds(selection).Units)
+            return isHeld ? LowerAny(selection, take) : LowerEach(selection, take);
+        if (units <= 0)
+            return IsExact = true;
         var selected = sheet.Selected(selection);
-        if (groupCount == MostGroups || Splits(selected)) return false;
+        if (groupCount == MostGroups || Splits(selected))
+            return false;
         var found = 0;
         var sign = pick == Pick.Cheapest ? 1 : -1;
         for (var i = 0; i < count; i++)
         {
-            if (!selected[lines[i]]) continue;
-            if (prices[i] >= PlacedKey.Limit) return false;
+            if (!selected[lines[i]])
+                continue;
+            if (prices[i] >= PlacedKey.Limit)
+                return false;
             keys[found++] = PlacedKey.Of(sign * prices[i], i);
         }
 
@@ -185,7 +213,9 @@ internal sealed class RelaxedPrices
             {
                 sheet.Work.Count((found - next) / 2);
                 var least = next;
-                for (var i = next + 1; i < found; i++) if (keys[i] < keys[least]) least = i;
+                for (var i = next + 1; i < found; i++)
+                    if (keys[i] < keys[least])
+                        least = i;
                 (keys[next], keys[least]) = (keys[least], keys[next]);
             }
             else if (next == FewToPick)
@@ -195,7 +225,8 @@ internal sealed class RelaxedPrices
             }
 
             var place = PlacedKey.PlaceOf(keys[next]);
-            if (counts[place] > units) Split(place, units);
+            if (counts[place] > units)
+                Split(place, units);
             Lower(place, take.From(prices[place]));
             units -= counts[place];
             pickedUntil = pick == Pick.Cheapest ? Math.Max(pickedUntil, highest[place]) : Math.Min(pickedUntil, LowestOf(place));
@@ -211,12 +242,16 @@ internal sealed class RelaxedPrices
     /// <param name="selected">By line.</param>
     public bool Splits(ReadOnlySpan<bool> selected)
     {
-        if (groupCount == 0) return false;
-        ulong some = 0, others = 0;
+        if (groupCount == 0)
+            return false;
+        ulong some = 0,
+            others = 0;
         for (var i = 0; i < count; i++)
         {
-            if (selected[lines[i]]) some |= 1UL << groups[i];
-            else others |= 1UL << groups[i];
+            if (selected[lines[i]])
+                some |= 1UL << groups[i];
+            else
+                others |= 1UL << groups[i];
         }
 
         return (some & others & ~1UL) != 0;
@@ -237,22 +272,33 @@ internal sealed class RelaxedPrices
 
         every &= ~Unknown;
         ulong joining = 0;
-        for (var i = 0; i < count; i++) if (picked![lines[i]] && CouldBe(i)) joining |= Join(i);
-        foreach (var key in found) joining |= Join(PlacedKey.PlaceOf(key));
+        for (var i = 0; i < count; i++)
+            if (picked![lines[i]] && CouldBe(i))
+                joining |= Join(i);
+        foreach (var key in found)
+            joining |= Join(PlacedKey.PlaceOf(key));
         groupCount++;
-        for (var i = 0; i < count; i++) if ((joining & (1UL << groups[i])) != 0) (groups[i], parts[i]) = (groupCount, parts[i] | Unknown);
+        for (var i = 0; i < count; i++)
+            if ((joining & (1UL << groups[i])) != 0)
+                (groups[i], parts[i]) = (groupCount, parts[i] | Unknown);
 
-        // Not where its price cannot come up to theirs; nor where it stood behind all that were found and they were lowered by all that lowered
+        // Not where its price cannot come up to theirs; nor where it stood behind all that were found and they were lowered by all that
+        // lowered
         // it, or it by all that lowered them. Where nobody knows from which units some was taken, any could be.
-        bool CouldBe(int i) => hasCommittedSum || (pickedFirst == Pick.Cheapest
-            ? LowestOf(i) <= pickedUntil && (lines[i] < line || highest[i] < price || (parts[i] & ~every) != 0)
-            : highest[i] >= pickedUntil && (lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0));
+        bool CouldBe(int i) =>
+            hasCommittedSum
+            || (
+                pickedFirst == Pick.Cheapest
+                    ? LowestOf(i) <= pickedUntil && (lines[i] < line || highest[i] < price || (parts[i] & ~every) != 0)
+                    : highest[i] >= pickedUntil && (lines[i] < line || highest[i] > price || (any & (~parts[i] | Unknown)) != 0)
+            );
     }
 
     // Those of a group with all of it.
     private ulong Join(int place)
     {
-        if (groups[place] == 0) groups[place] = Joining;
+        if (groups[place] == 0)
+            groups[place] = Joining;
         return 1UL << groups[place];
     }
 
@@ -260,10 +306,12 @@ internal sealed class RelaxedPrices
 
     private void FindLowestOfGroups()
     {
-        if (groupCount == 0) return;
+        if (groupCount == 0)
+            return;
         sheet.Work.Count(count);
         lowestOf.AsSpan(0, groupCount + 1).Fill(long.MaxValue);
-        for (var i = 0; i < count; i++) lowestOf[groups[i]] = Math.Min(lowestOf[groups[i]], prices[i]);
+        for (var i = 0; i < count; i++)
+            lowestOf[groups[i]] = Math.Min(lowestOf[groups[i]], prices[i]);
     }
 
     // What was lowered, and not all of them alike.
@@ -271,7 +319,8 @@ internal sealed class RelaxedPrices
     {
         var mark = isEach && nextPart < Unknown ? nextPart : Unknown;
         nextPart = mark == Unknown ? nextPart : nextPart << 1;
-        foreach (var (place, _) in lowered.AsSpan(0, loweredCount)) parts[place] |= mark;
+        foreach (var (place, _) in lowered.AsSpan(0, loweredCount))
+            parts[place] |= mark;
     }
 
     private bool SelectsAll(SelectionTest selection) => sheet.Holds(selection).Units == units;
@@ -279,7 +328,8 @@ internal sealed class RelaxedPrices
     // The first units of a run apart from its others.
     private void Split(int place, long units)
     {
-        if (count == lines.Length) MakeRoom(count * 2);
+        if (count == lines.Length)
+            MakeRoom(count * 2);
         (lines[count], counts[count], prices[count], highest[count]) = (lines[place], counts[place] - units, prices[place], highest[place]);
         (groups[count], parts[count]) = (groups[place], parts[place]);
         counts[place] = units;

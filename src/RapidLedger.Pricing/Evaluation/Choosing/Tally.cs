@@ -15,12 +15,14 @@ internal record struct Tally(long Taken, long Shipping, long Gifts, long Offered
     /// <summary>Whether there is anything at all.</summary>
     public readonly bool IsNothing => Taken == 0 && Shipping == 0 && GiftUnits == 0 && OfferedUnits == 0 && Points == 0;
 
-    public static Tally operator +(Tally left, Tally right) => new(
-        left.Taken + right.Taken,
-        left.Shipping + right.Shipping,
-        left.Gifts + right.Gifts,
-        left.Offered + right.Offered,
-        left.GiftUnits + right.GiftUnits,
-        left.OfferedUnits + right.OfferedUnits,
-        left.Points + right.Points);
+    public static Tally operator +(Tally left, Tally right) =>
+        new(
+            left.Taken + right.Taken,
+            left.Shipping + right.Shipping,
+            left.Gifts + right.Gifts,
+            left.Offered + right.Offered,
+            left.GiftUnits + right.GiftUnits,
+            left.OfferedUnits + right.OfferedUnits,
+            left.Points + right.Points
+        );
 }

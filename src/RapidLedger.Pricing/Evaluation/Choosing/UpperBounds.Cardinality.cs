@@ -11,24 +11,28 @@ internal sealed partial class UpperBounds
         worth.Clear();
         for (var at = from; at < parts.Count; at++)
         {
-            if (!isOpen[parts[at].Slot]) continue;
+            if (!isOpen[parts[at].Slot])
+                continue;
             if (taken.Contains(parts[at].Slot))
             {
                 // What is in already may still bring them.
                 worthMissing -= solo[(level * parts.Count) + at];
                 wantsMore = false;
             }
-            else worth[parts[at].Slot] += solo[(level * parts.Count) + at];
+            else
+                worth[parts[at].Slot] += solo[(level * parts.Count) + at];
         }
 
         worth.Sort();
         var count = 0;
-        for (var i = worth.Length - 1; i >= 0 && worthMissing > 0; i--, count++) worthMissing -= worth[i];
+        for (var i = worth.Length - 1; i >= 0 && worthMissing > 0; i--, count++)
+            worthMissing -= worth[i];
         return wantsMore ? Math.Max(1, count) : count;
     }
 
     /// <summary>
-    /// Finds among those that are not in yet the ones without which what is still to come could not add so much, as far as is told by bounds that
+    /// Finds among those that are not in yet the ones without which what is still to come could not add so much, as far as is told by
+    /// bounds that
     /// may be loose.
     /// </summary>
     /// <param name="level">The level of the search.</param>
@@ -45,19 +49,23 @@ internal sealed partial class UpperBounds
         var sum = default(BoundSum);
         Span<bool> isAsked = eligible.Length <= 128 ? stackalloc bool[eligible.Length] : new bool[eligible.Length];
         isAsked.Clear();
-        foreach (var slot in taken) isAsked[slot] = true;
+        foreach (var slot in taken)
+            isAsked[slot] = true;
         for (var at = from; at < parts.Count; at++)
         {
             var slot = parts[at].Slot;
-            if (!isOpen[slot]) continue;
+            if (!isOpen[slot])
+                continue;
             if (!isAsked[slot])
             {
                 isAsked[slot] = true;
                 isOpen[slot] = false;
                 var isNeeded = !ReachesFurther(sum, level, from, at + 1, isOpen, missing);
                 isOpen[slot] = true;
-                if (isNeeded) needed.Add(slot);
-                else if (spare-- <= 0) return false;
+                if (isNeeded)
+                    needed.Add(slot);
+                else if (spare-- <= 0)
+                    return false;
             }
 
             Add(ref sum, lowest, level, at, anew: false);
@@ -74,9 +82,16 @@ internal sealed partial class UpperBounds
     private bool ReachesFurther(BoundSum sum, int level, int from, int at, ReadOnlySpan<bool> isOpen, Missing missing)
     {
         sheet.Work.Count((parts.Count / 4) + (lowest.Lines.Length / 4));
-        if (!ReachesTies(level, from, isOpen, missing) || SumOfSoloBounds(level, from, isOpen) < missing.Worth || (excludes && CliqueCover(level, from, isOpen) < missing.Worth)) return false;
+        if (
+            !ReachesTies(level, from, isOpen, missing)
+            || SumOfSoloBounds(level, from, isOpen) < missing.Worth
+            || (excludes && CliqueCover(level, from, isOpen) < missing.Worth)
+        )
+            return false;
         without.Copy(lowest);
-        for (; at < parts.Count && sum.Most(sheet) < missing.Worth; at++) if (isOpen[parts[at].Slot]) Add(ref sum, without, level, at, anew: false);
+        for (; at < parts.Count && sum.Most(sheet) < missing.Worth; at++)
+            if (isOpen[parts[at].Slot])
+                Add(ref sum, without, level, at, anew: false);
         return sum.Most(sheet) >= missing.Worth;
     }
 

@@ -4,12 +4,14 @@ namespace RapidLedger.Pricing;
 
 /// <summary>
 /// Computes how much the promotions that have not acted yet could still add to a choice at the most: the upper bounds of branch and bound.
-/// <para>In: the sheet at a node, which promotions are still open there. Out: bounds on worth, points, gift units, and on how few promotions
+/// <para>In: the sheet at a node, which promotions are still open there. Out: bounds on worth, points, gift units, and on how few
+/// promotions
 /// could bring what is missing.</para>
 /// <para>Why they hold: running prices only come down, and what a part of a promotion takes falls with them, so what it takes alone at the
 /// prices of a node bounds what it takes at any node below (its solo bound). Together the parts are bounded in two ways, and the smaller
 /// counts: a relaxation in which each takes from units at the lowest prices that the others could leave (<see cref="RelaxedPrices"/>); and
-/// a clique cover of the promotions that exclude each other, of each of which only one applies, as for weighted independent sets (Babel 1994).</para>
+/// a clique cover of the promotions that exclude each other, of each of which only one applies, as for weighted independent sets (Babel
+/// 1994).</para>
 /// <para>Cost: a solo bound fills a bundle at the worst, so it is kept from the level above, where it still holds, and worked out anew only
 /// where that could prune. The sums cost parts times runs.</para>
 /// </summary>
@@ -26,6 +28,7 @@ internal sealed partial class UpperBounds
     private bool[] isFresh = [];
     private long[] worths = [];
     private ulong[] excluded = [];
+
     // By part.
     private int[] fruitless = [];
     private long[] costs = [];
@@ -44,18 +47,24 @@ internal sealed partial class UpperBounds
     {
         (sheet, eligible, giftNet, hasRootBounds) = (on, promotions, 0, false);
         parts.Clear();
-        if (worths.Length < promotions.Length) (worths, excluded) = (new long[promotions.Length * 2], new ulong[promotions.Length * 2]);
+        if (worths.Length < promotions.Length)
+            (worths, excluded) = (new long[promotions.Length * 2], new ulong[promotions.Length * 2]);
         foreach (var stage in ChoiceSearch.Stages)
             for (var slot = 0; slot < promotions.Length; slot++)
-                foreach (var reward in promotions[slot].Rewards) if (reward.Stage == stage) parts.Add(new(slot, stage, reward, ulong.MaxValue));
+                foreach (var reward in promotions[slot].Rewards)
+                    if (reward.Stage == stage)
+                        parts.Add(new(slot, stage, reward, ulong.MaxValue));
         excludes = choice.Excludes && promotions.Length <= SearchSettings.MostForCliqueCover;
         for (var x = 0; x < promotions.Length && excludes; x++)
         {
             excluded[x] = 0;
-            for (var y = 0; y < promotions.Length; y++) if (!choice.CanMeet(x, y)) excluded[x] |= 1UL << y;
+            for (var y = 0; y < promotions.Length; y++)
+                if (!choice.CanMeet(x, y))
+                    excluded[x] |= 1UL << y;
         }
 
-        if (costs.Length < parts.Count) costs = new long[parts.Count * 2];
+        if (costs.Length < parts.Count)
+            costs = new long[parts.Count * 2];
         foreach (var part in parts)
         {
             sheet.Active = part.Slot;
@@ -71,7 +80,9 @@ internal sealed partial class UpperBounds
             ulong lines = 0;
             sheet.Active = parts[at].Slot;
             sheet.Work.Count(4L * sheet.Cart.Lines);
-            for (var line = 0; line < sheet.Cart.Lines; line++) if (parts[at].Reward.LooksAt(sheet.Cart, line)) lines |= Bit(line);
+            for (var line = 0; line < sheet.Cart.Lines; line++)
+                if (parts[at].Reward.LooksAt(sheet.Cart, line))
+                    lines |= Bit(line);
             parts[at] = parts[at] with { Lines = lines };
         }
     }
@@ -80,10 +91,12 @@ internal sealed partial class UpperBounds
     public void Begin()
     {
         sheet.Work.Count(parts.Count);
-        if (fruitless.Length < parts.Count) fruitless = new int[parts.Count * 2];
+        if (fruitless.Length < parts.Count)
+            fruitless = new int[parts.Count * 2];
         Array.Clear(fruitless);
         // Once the work is over all are bounded alike, so that they compare, and the first incumbent does not depend on how far it came.
-        if (hasRootBounds && !sheet.Work.IsOver) return;
+        if (hasRootBounds && !sheet.Work.IsOver)
+            return;
         hasRootBounds = true;
         MakeRoom(0);
         isFresh.AsSpan(0, parts.Count).Clear();
@@ -97,7 +110,9 @@ internal sealed partial class UpperBounds
         }
     }
 
-    /// <summary>Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.</summary>
+    /// <summary>
+    /// Begins a level of the search: prices have come down since the level above, whose bounds still hold but may be loose.
+    /// </summary>
     /// <param name="level">From 1.</param>
     /// <param name="lowered">How many reductions stood on the sheet at the level above.</param>
     public void Descend(int level, int lowered)
@@ -106,8 +121,10 @@ internal sealed partial class UpperBounds
         MakeRoom(level);
         var (above, row) = ((level - 1) * parts.Count, level * parts.Count);
         ulong lines = 0;
-        foreach (var reduction in sheet.Reductions[lowered..]) lines |= Bit(reduction.Line);
-        for (var at = 0; at < parts.Count; at++) isFresh[row + at] = isFresh[above + at] && (parts[at].Lines & lines) == 0;
+        foreach (var reduction in sheet.Reductions[lowered..])
+            lines |= Bit(reduction.Line);
+        for (var at = 0; at < parts.Count; at++)
+            isFresh[row + at] = isFresh[above + at] && (parts[at].Lines & lines) == 0;
         solo.AsSpan(above, parts.Count).CopyTo(solo.AsSpan(row));
         dearest.AsSpan(above, parts.Count).CopyTo(dearest.AsSpan(row));
     }
@@ -123,7 +140,9 @@ internal sealed partial class UpperBounds
     public long SumOfSoloBounds(int level, int from, ReadOnlySpan<bool> isOpen)
     {
         long sum = 0;
-        for (var at = from; at < parts.Count; at++) if (isOpen[parts[at].Slot]) sum += solo[(level * parts.Count) + at];
+        for (var at = from; at < parts.Count; at++)
+            if (isOpen[parts[at].Slot])
+                sum += solo[(level * parts.Count) + at];
         return sum;
     }
 
@@ -132,7 +151,8 @@ internal sealed partial class UpperBounds
     {
         var worth = worths.AsSpan(0, eligible.Length);
         worth.Clear();
-        for (var at = 0; at < parts.Count; at++) worth[parts[at].Slot] += solo[(level * parts.Count) + at];
+        for (var at = 0; at < parts.Count; at++)
+            worth[parts[at].Slot] += solo[(level * parts.Count) + at];
         return worth;
     }
 
@@ -145,11 +165,15 @@ internal sealed partial class UpperBounds
     public bool CouldReach(int level, int from, ReadOnlySpan<bool> isOpen, long missing, out long most)
     {
         most = 0;
-        if (missing < 0) return true;
+        if (missing < 0)
+            return true;
         most = ByKnownBounds(level, from, isOpen, missing);
-        if (most < missing) return false;
-        if (usedStale) most = Relaxation(level, from, isOpen, missing, anew: true);
-        if (!excludes || most < missing) return most >= missing;
+        if (most < missing)
+            return false;
+        if (usedStale)
+            most = Relaxation(level, from, isOpen, missing, anew: true);
+        if (!excludes || most < missing)
+            return most >= missing;
         Refresh(level, from, isOpen);
         most = Math.Min(most, CliqueCover(level, from, isOpen));
         return most >= missing;
@@ -163,10 +187,12 @@ internal sealed partial class UpperBounds
         // Only what delivery and gifts could not add is taken from the goods for certain.
         var taken = missing - sheet.Shipping;
         for (var at = from; at < parts.Count && taken > 0; at++)
-            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift) taken -= solo[(level * parts.Count) + at];
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift)
+                taken -= solo[(level * parts.Count) + at];
         net -= Math.Max(0, taken);
         for (var at = from; at < parts.Count; at++)
-            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Points) points += parts[at].Reward.BoundOfPoints(sheet, net);
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Points)
+                points += parts[at].Reward.BoundOfPoints(sheet, net);
         return points;
     }
 
@@ -175,7 +201,8 @@ internal sealed partial class UpperBounds
     {
         long units = 0;
         for (var at = from; at < parts.Count; at++)
-            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift) units += parts[at].Reward.BoundOfGifts(sheet).Units;
+            if (isOpen[parts[at].Slot] && parts[at].Stage == Stage.Gift)
+                units += parts[at].Reward.BoundOfGifts(sheet).Units;
         return units;
     }
 
@@ -184,14 +211,16 @@ internal sealed partial class UpperBounds
     {
         sheet.Work.Count(parts.Count / 4);
         var most = SumOfSoloBounds(level, from, isOpen);
-        if (most < missing) return most;
+        if (most < missing)
+            return most;
         most = Relaxation(level, from, isOpen, missing, anew: false);
         return excludes ? Math.Min(most, CliqueCover(level, from, isOpen)) : most;
     }
 
     private void MakeRoom(int level)
     {
-        if (solo.Length >= (level + 1) * parts.Count) return;
+        if (solo.Length >= (level + 1) * parts.Count)
+            return;
         Array.Resize(ref solo, (level + 8) * parts.Count);
         Array.Resize(ref dearest, (level + 8) * parts.Count);
         Array.Resize(ref isFresh, (level + 8) * parts.Count);
@@ -202,7 +231,8 @@ internal sealed partial class UpperBounds
         var row = level * parts.Count;
         for (var at = from; at < parts.Count; at++)
         {
-            if (!isOpen[parts[at].Slot]) continue;
+            if (!isOpen[parts[at].Slot])
+                continue;
             Refresh(row + at, parts[at]);
         }
     }
@@ -212,7 +242,8 @@ internal sealed partial class UpperBounds
         var reward = part.Reward;
         sheet.Active = part.Slot;
         // Bounds only fall with prices: nothing stays nothing.
-        if (isFresh[place] || solo[place] == 0) return;
+        if (isFresh[place] || solo[place] == 0)
+            return;
         if (sheet.Work.IsOver && reward.Stage <= Stage.Order && (long)parts.Count * sheet.Cart.Lines > SearchSettings.FewToBound)
         {
             // Whatever its units come to.
@@ -233,7 +264,9 @@ internal sealed partial class UpperBounds
         lowest.Open(sheet, sheet.Runs);
         usedStale = false;
         var sum = default(BoundSum);
-        for (var at = from; at < parts.Count && sum.Most(sheet) <= missing; at++) if (isOpen[parts[at].Slot]) Add(ref sum, lowest, level, at, anew);
+        for (var at = from; at < parts.Count && sum.Most(sheet) <= missing; at++)
+            if (isOpen[parts[at].Slot])
+                Add(ref sum, lowest, level, at, anew);
         return sum.Most(sheet);
     }
 
@@ -242,7 +275,8 @@ internal sealed partial class UpperBounds
     {
         var (_, stage, reward, _) = parts[at];
         var place = (level * parts.Count) + at;
-        if (solo[place] == 0) return;
+        if (solo[place] == 0)
+            return;
         long? byUnit = null;
         if (stage <= Stage.Order && fruitless[at]++ < SearchSettings.MostFruitlessPrices)
         {
@@ -253,15 +287,19 @@ internal sealed partial class UpperBounds
         // What it takes of prices that only come down it takes solo too, or more.
         if (byUnit is null || !prices.IsExact || byUnit > solo[place])
         {
-            if (anew || costs[at] <= SearchSettings.CheapPerRun * sheet.Runs.Length) Refresh(place, parts[at]);
-            else usedStale |= !isFresh[place];
+            if (anew || costs[at] <= SearchSettings.CheapPerRun * sheet.Runs.Length)
+                Refresh(place, parts[at]);
+            else
+                usedStale |= !isFresh[place];
         }
 
         var most = solo[place];
         if (stage > Stage.Order)
         {
-            if (stage == Stage.Shipping) sum.Shipping += most;
-            else sum.Others += most;
+            if (stage == Stage.Shipping)
+                sum.Shipping += most;
+            else
+                sum.Others += most;
             return;
         }
 
@@ -272,7 +310,8 @@ internal sealed partial class UpperBounds
             (most, fruitless[at]) = (byUnit.Value, 0);
             prices.Commit();
         }
-        else prices.CommitSum(most);
+        else
+            prices.CommitSum(most);
 
         sum.Others += most;
     }
@@ -285,7 +324,8 @@ internal sealed partial class UpperBounds
         ulong open = 0;
         for (var at = from; at < parts.Count; at++)
         {
-            if (!isOpen[parts[at].Slot]) continue;
+            if (!isOpen[parts[at].Slot])
+                continue;
             worth[parts[at].Slot] += solo[(level * parts.Count) + at];
             open |= 1UL << parts[at].Slot;
         }
@@ -296,15 +336,17 @@ internal sealed partial class UpperBounds
         {
             var dearest = -1;
             for (var left = open; left != 0; left &= left - 1)
-                if (BitOperations.TrailingZeroCount(left) is var slot && (dearest < 0 || worth[slot] > worth[dearest])) dearest = slot;
+                if (BitOperations.TrailingZeroCount(left) is var slot && (dearest < 0 || worth[slot] > worth[dearest]))
+                    dearest = slot;
             sum += worth[dearest];
             open &= ~(1UL << dearest);
             // Whoever is excluded by all of the group so far joins it, the one that could add most first.
-            for (var joins = open & excluded[dearest]; joins != 0;)
+            for (var joins = open & excluded[dearest]; joins != 0; )
             {
                 var next = -1;
                 for (var left = joins; left != 0; left &= left - 1)
-                    if (BitOperations.TrailingZeroCount(left) is var slot && (next < 0 || worth[slot] > worth[next])) next = slot;
+                    if (BitOperations.TrailingZeroCount(left) is var slot && (next < 0 || worth[slot] > worth[next]))
+                        next = slot;
                 open &= ~(1UL << next);
                 joins &= excluded[next];
             }

@@ -1,7 +1,8 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>
-/// The work budget of one pricing, counted and not timed, so that the same case ends at the same place on any machine. A unit is near to the
+/// The work budget of one pricing, counted and not timed, so that the same case ends at the same place on any machine. A unit is near to
+/// the
 /// time of looking at one run; what each place counts was fitted by least squares to the times of 637 carts (docs/decisions/0004).
 /// Everything that looks at runs counts itself; whoever could go on for long asks whether it may.
 /// </summary>
@@ -39,7 +40,8 @@ internal sealed class WorkBudget
     public void Count(long units)
     {
         Spent += units + ToBegin;
-        if (Spent >= nextLook) Look();
+        if (Spent >= nextLook)
+            Look();
     }
 
     private void Look()

@@ -22,17 +22,30 @@ internal sealed class CompiledPromotion
         Markdown = promotion.Rewards is [Markdown markdown] ? new(markdown, compiler) : null;
         Credit = promotion.Card;
         Stacking = promotion.Stacking ?? Stacking.Any;
-        IsOfOnePerCartFamily = Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
+        IsOfOnePerCartFamily =
+            Stacking.Family is { } name && compiler.Store.Families.Any(family => family.Name == name && family.OnePerCart);
         var touches = Credit is not null ? [null] : Rewards.Select(reward => reward.Touches).Append(Markdown?.Touches ?? []).ToArray();
         var byReward = touches.Any(terms => terms is null) ? null : touches.SelectMany(terms => terms!);
         Touches = Narrow(byReward) ?? Narrow(When?.Touches);
 
         // What every cart holds tells nothing.
-        int[]? Narrow(IEnumerable<int>? terms) => terms is null || terms.Contains(compiler.Catalogue.Everything) ? null : [.. terms.Distinct()];
+        int[]? Narrow(IEnumerable<int>? terms) =>
+            terms is null || terms.Contains(compiler.Catalogue.Everything) ? null : [.. terms.Distinct()];
     }
 
     private CompiledPromotion(Promotion promotion, string failure) =>
-        (Promotion, Failure, Codes, Batches, Window, Stacking, Rewards, Stages, Passes, After) = (promotion, failure, CodesOf(promotion), BatchesOf(promotion), OpenWindow.Always, promotion.Stacking ?? Stacking.Any, [], [], [], []);
+        (Promotion, Failure, Codes, Batches, Window, Stacking, Rewards, Stages, Passes, After) = (
+            promotion,
+            failure,
+            CodesOf(promotion),
+            BatchesOf(promotion),
+            OpenWindow.Always,
+            promotion.Stacking ?? Stacking.Any,
+            [],
+            [],
+            [],
+            []
+        );
 
     public Promotion Promotion { get; }
 
@@ -106,27 +119,32 @@ internal sealed class CompiledPromotion
         Allows(other) && other.Allows(this) && !(IsOfOnePerCartFamily && Stacking.Family == other.Stacking.Family);
 
     /// <summary>Whether a code is one of its own, or of one of its batches.</summary>
-    public bool IsStartedBy(EnteredCode code) => Codes.Contains(code.Normal) || (code.OfBatch is { } batch && Batches.Contains(batch.Batch));
+    public bool IsStartedBy(EnteredCode code) =>
+        Codes.Contains(code.Normal) || (code.OfBatch is { } batch && Batches.Contains(batch.Batch));
 
-    private static HashSet<string> CodesOf(Promotion promotion) => (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
+    private static HashSet<string> CodesOf(Promotion promotion) =>
+        (promotion.Trigger ?? Trigger.Automatic).Codes.Select(Trigger.Normal).ToHashSet(StringComparer.Ordinal);
 
-    private static HashSet<string> BatchesOf(Promotion promotion) => (promotion.Trigger ?? Trigger.Automatic).Batches.ToHashSet(StringComparer.Ordinal);
+    private static HashSet<string> BatchesOf(Promotion promotion) =>
+        (promotion.Trigger ?? Trigger.Automatic).Batches.ToHashSet(StringComparer.Ordinal);
 
     // A credit is the shopper's own means of payment: only "except" keeps it out.
-    private bool Allows(CompiledPromotion other) => Stacking.Allow switch
-    {
-        Allow.Any => true,
-        Allow.None => other.Credit is not null,
-        Allow.Only => other.Credit is not null || Names(other),
-        _ => !Names(other),
-    };
+    private bool Allows(CompiledPromotion other) =>
+        Stacking.Allow switch
+        {
+            Allow.Any => true,
+            Allow.None => other.Credit is not null,
+            Allow.Only => other.Credit is not null || Names(other),
+            _ => !Names(other),
+        };
 
-    private static IEnumerable<Spend> AfterConditions(Condition? when) => when switch
-    {
-        Spend { Basis: Basis.After } spend => [spend],
-        AllOf(var parts) => parts.OfType<Spend>().Where(spend => spend.Basis == Basis.After),
-        _ => [],
-    };
+    private static IEnumerable<Spend> AfterConditions(Condition? when) =>
+        when switch
+        {
+            Spend { Basis: Basis.After } spend => [spend],
+            AllOf(var parts) => parts.OfType<Spend>().Where(spend => spend.Basis == Basis.After),
+            _ => [],
+        };
 
     private bool Names(CompiledPromotion other) => (named ??= new(Stacking)).Holds(other);
 

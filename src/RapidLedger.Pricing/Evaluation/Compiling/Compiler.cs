@@ -13,11 +13,14 @@ internal sealed class Compiler(CatalogueIndex catalogue)
     /// <summary>The id of the promotion whose parts are being made ready.</summary>
     public string Promotion { get; set; } = "";
 
-    /// <summary>A selection made ready; none is the whole cart. The same selection is made ready once, so that a cart is looked through for it once.</summary>
+    /// <summary>
+    /// A selection made ready; none is the whole cart. The same selection is made ready once, so that a cart is looked through for it once.
+    /// </summary>
     public SelectionTest Selection(Selection? selection)
     {
         selection ??= Pricing.Selection.Everything;
-        if (!selections.TryGetValue(selection, out var test)) selections.Add(selection, test = new(selection, this));
+        if (!selections.TryGetValue(selection, out var test))
+            selections.Add(selection, test = new(selection, this));
         return test;
     }
 
@@ -71,21 +74,23 @@ internal sealed class SelectionTest
     public ReadOnlySpan<int> InTerms => inTerms.Numbers;
 
     /// <summary>Whether the units of a line are selected, at the view's current prices.</summary>
-    public bool Selects(CartView cart, int line) =>
-        everything || Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
+    public bool Selects(CartView cart, int line) => everything || Selects(cart, cart.Variant(line), cart.Current(line), cart.Regular(line));
 
     /// <summary>Notes by line whether its units are selected.</summary>
     public void Mark(CartView cart, Span<bool> lines)
     {
-        for (var line = 0; line < cart.Lines; line++) lines[line] = Selects(cart, line);
+        for (var line = 0; line < cart.Lines; line++)
+            lines[line] = Selects(cart, line);
     }
 
     /// <summary>Whether a variant is selected at a current price.</summary>
     public bool Selects(CartView cart, int variant, long current, long regular)
     {
         var terms = cart.Catalogue.TermsOf(variant);
-        if (!inTerms.HoldsAny(variant, terms) || outTerms.HoldsAny(variant, terms)) return false;
-        if (fullPriceOnly && current < regular) return false;
+        if (!inTerms.HoldsAny(variant, terms) || outTerms.HoldsAny(variant, terms))
+            return false;
+        if (fullPriceOnly && current < regular)
+            return false;
         return (from is null || current >= from[cart]) && (to is null || current <= to[cart]);
     }
 
@@ -93,7 +98,9 @@ internal sealed class SelectionTest
     public long Units(CartView cart)
     {
         long units = 0;
-        for (var line = 0; line < cart.Lines; line++) if (Selects(cart, line)) units += cart.Quantity(line);
+        for (var line = 0; line < cart.Lines; line++)
+            if (Selects(cart, line))
+                units += cart.Quantity(line);
         return units;
     }
 
@@ -101,9 +108,12 @@ internal sealed class SelectionTest
     public long Spend(CartView cart)
     {
         long spend = 0;
-        for (var line = 0; line < cart.Lines; line++) if (Selects(cart, line)) spend += cart.Current(line) * cart.Quantity(line);
+        for (var line = 0; line < cart.Lines; line++)
+            if (Selects(cart, line))
+                spend += cart.Current(line) * cart.Quantity(line);
         return spend;
     }
 
-    private static TermSet Numbers(EquatableArray<Term> terms, Compiler compiler) => new(terms.Select(compiler.Catalogue.NumberOf).Where(number => number >= 0));
+    private static TermSet Numbers(EquatableArray<Term> terms, Compiler compiler) =>
+        new(terms.Select(compiler.Catalogue.NumberOf).Where(number => number >= 0));
 }

@@ -10,29 +10,31 @@ internal sealed class LivePromotions
 
     private readonly Part settled;
     private readonly Part beside;
+
     // The ids of the settled part that no longer count.
     private readonly HashSet<string> replaced;
     private CompiledPromotion[]? inOrder;
 
-    private LivePromotions(Part settled, Part beside, HashSet<string> replaced) => (this.settled, this.beside, this.replaced) = (settled, beside, replaced);
+    private LivePromotions(Part settled, Part beside, HashSet<string> replaced) =>
+        (this.settled, this.beside, this.replaced) = (settled, beside, replaced);
 
     /// <summary>All of them, in order of application.</summary>
-    public CompiledPromotion[] InOrder => inOrder ??= beside.Promotions.Length == 0 && replaced.Count == 0
-        ? settled.Promotions
-        : Merged();
+    public CompiledPromotion[] InOrder => inOrder ??= beside.Promotions.Length == 0 && replaced.Count == 0 ? settled.Promotions : Merged();
 
     /// <summary>Whether there may be markdowns among them.</summary>
     public bool HasMarkdowns => settled.HasMarkdowns || beside.HasMarkdowns;
 
     /// <summary>Settles promotions.</summary>
-    public static LivePromotions Of(IEnumerable<CompiledPromotion> promotions) => new(new([.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)]), new([]), []);
+    public static LivePromotions Of(IEnumerable<CompiledPromotion> promotions) =>
+        new(new([.. promotions.OrderBy(compiled => compiled.Promotion, Promotion.Order)]), new([]), []);
 
     /// <summary>The same with some put in, in the place of those of their ids, and some taken out.</summary>
     public LivePromotions With(IReadOnlyCollection<CompiledPromotion> put, IReadOnlyCollection<string> takenOut)
     {
         var changed = put.Select(compiled => compiled.Promotion.Id).Concat(takenOut).ToHashSet(StringComparer.Ordinal);
         CompiledPromotion[] kept = [.. beside.Promotions.Where(compiled => !changed.Contains(compiled.Promotion.Id)), .. put];
-        if (kept.Length + replaced.Count + changed.Count > MostBeside) return Of(InOrder.Where(compiled => !changed.Contains(compiled.Promotion.Id)).Concat(put));
+        if (kept.Length + replaced.Count + changed.Count > MostBeside)
+            return Of(InOrder.Where(compiled => !changed.Contains(compiled.Promotion.Id)).Concat(put));
         Array.Sort(kept, (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
         return new(settled, new(kept), [.. replaced, .. changed]);
     }
@@ -42,15 +44,19 @@ internal sealed class LivePromotions
     {
         asked.MakeRoom(cart.Catalogue.Terms);
         settled.Find(cart, entered, numbers, asked, found);
-        if (replaced.Count > 0) found.RemoveAll(compiled => !IsCurrent(compiled));
-        if (beside.Promotions.Length == 0) return;
+        if (replaced.Count > 0)
+            found.RemoveAll(compiled => !IsCurrent(compiled));
+        if (beside.Promotions.Length == 0)
+            return;
         var before = found.Count;
         beside.Find(cart, entered, numbers, asked, found);
-        if (found.Count > before && before > 0) found.Sort(static (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
+        if (found.Count > before && before > 0)
+            found.Sort(static (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
     }
 
     /// <summary>Those that a variant could bring in, were it in the cart, each once.</summary>
-    public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant) => settled.FindByItem(cart, variant).Where(IsCurrent).Concat(beside.FindByItem(cart, variant));
+    public IEnumerable<CompiledPromotion> FindByItem(CartView cart, int variant) =>
+        settled.FindByItem(cart, variant).Where(IsCurrent).Concat(beside.FindByItem(cart, variant));
 
     /// <summary>Those that a code starts, open or not, in order of application.</summary>
     public IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) =>
@@ -62,8 +68,10 @@ internal sealed class LivePromotions
         var (merged, at) = (new List<CompiledPromotion>(settled.Promotions.Length + beside.Promotions.Length), 0);
         foreach (var compiled in settled.Promotions)
         {
-            if (!IsCurrent(compiled)) continue;
-            for (; at < beside.Promotions.Length && Promotion.Order.Compare(beside.Promotions[at].Promotion, compiled.Promotion) < 0; at++) merged.Add(beside.Promotions[at]);
+            if (!IsCurrent(compiled))
+                continue;
+            for (; at < beside.Promotions.Length && Promotion.Order.Compare(beside.Promotions[at].Promotion, compiled.Promotion) < 0; at++)
+                merged.Add(beside.Promotions[at]);
             merged.Add(compiled);
         }
 
@@ -81,7 +89,13 @@ internal sealed class LivePromotions
 
         public bool HasMarkdowns { get; } = Array.Exists(promotions, promotion => promotion.Markdown is not null);
 
-        public void Find(CartView cart, ReadOnlySpan<EnteredCode> entered, NumberSet numbers, NumberSet asked, List<CompiledPromotion> found)
+        public void Find(
+            CartView cart,
+            ReadOnlySpan<EnteredCode> entered,
+            NumberSet numbers,
+            NumberSet asked,
+            List<CompiledPromotion> found
+        )
         {
             numbers.Open(promotions.Length);
             index.Find(cart, entered, numbers, asked);

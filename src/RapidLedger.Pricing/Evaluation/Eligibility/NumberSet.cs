@@ -13,14 +13,16 @@ internal sealed class NumberSet
     public void Open(int below)
     {
         used = (below + 63) >> 6;
-        if (words.Length < used) words = new ulong[used];
+        if (words.Length < used)
+            words = new ulong[used];
         words.AsSpan(0, used).Clear();
     }
 
     /// <summary>Makes room for more numbers; those that are in it stay.</summary>
     public void MakeRoom(int below)
     {
-        if (words.Length << 6 < below) Array.Resize(ref words, (below + 63) >> 6);
+        if (words.Length << 6 < below)
+            Array.Resize(ref words, (below + 63) >> 6);
     }
 
     /// <summary>Puts a number in; false: it was in already.</summary>
@@ -28,7 +30,8 @@ internal sealed class NumberSet
     {
         ref var word = ref words[number >> 6];
         var bit = 1UL << (number & 63);
-        if ((word & bit) != 0) return false;
+        if ((word & bit) != 0)
+            return false;
         word |= bit;
         return true;
     }
@@ -39,6 +42,7 @@ internal sealed class NumberSet
     public void AddTo<T>(List<T> list, T[] from)
     {
         for (var word = 0; word < used; word++)
-            for (var left = words[word]; left != 0; left &= left - 1) list.Add(from[(word << 6) + BitOperations.TrailingZeroCount(left)]);
+        for (var left = words[word]; left != 0; left &= left - 1)
+            list.Add(from[(word << 6) + BitOperations.TrailingZeroCount(left)]);
     }
 }

@@ -10,7 +10,8 @@ namespace RapidLedger.Pricing;
 public sealed record Occurrence(LocalDateTime Starts, Instant Opens, Instant Ends, Instant Closes);
 
 /// <summary>
-/// The times at which a repeating window is open. Only those about a moment are worked out, however many lie before it; safe from any thread.
+/// The times at which a repeating window is open. Only those about a moment are worked out, however many lie before it; safe from any
+/// thread.
 /// </summary>
 public sealed class Occurrences
 {
@@ -48,32 +49,40 @@ public sealed class Occurrences
         foreach (var time in series.From(from))
         {
             // Once one is found, only those that a clock change put behind it could open earlier.
-            if (next is not null && time > next.Starts + Wobble) break;
+            if (next is not null && time > next.Starts + Wobble)
+                break;
             var occurrence = Of(time);
-            if (next is null && occurrence.Opens - grace >= whole.Closes) break;
-            if (occurrence.Opens > at && occurrence.Opens < whole.Closes && (next is null || occurrence.Opens < next.Opens)) next = occurrence;
+            if (next is null && occurrence.Opens - grace >= whole.Closes)
+                break;
+            if (occurrence.Opens > at && occurrence.Opens < whole.Closes && (next is null || occurrence.Opens < next.Opens))
+                next = occurrence;
         }
 
         return next;
     }
 
     /// <summary>The last occurrence that closed by a moment; null: none has.</summary>
-    public Occurrence? Last(Instant at) => series.Back((at + grace).InZone(zone).LocalDateTime).Select(Of).FirstOrDefault(occurrence => occurrence.Closes <= at);
+    public Occurrence? Last(Instant at) =>
+        series.Back((at + grace).InZone(zone).LocalDateTime).Select(Of).FirstOrDefault(occurrence => occurrence.Closes <= at);
 
     private Spell At(Instant at)
     {
-        if (known is { } spell && spell.From <= at && at < spell.To) return spell;
+        if (known is { } spell && spell.From <= at && at < spell.To)
+            return spell;
         Occurrence? latest = null;
         var closes = Instant.MinValue;
         var isOpen = false;
         foreach (var time in series.Back((at + grace).InZone(zone).LocalDateTime + Wobble))
         {
-            if (latest is not null && time < latest.Starts - Wobble) break;
+            if (latest is not null && time < latest.Starts - Wobble)
+                break;
             var occurrence = Of(time);
-            if (occurrence.Opens > at) continue;
+            if (occurrence.Opens > at)
+                continue;
             latest ??= occurrence;
             isOpen |= at < occurrence.Closes;
-            if (occurrence.Closes > closes) closes = occurrence.Closes;
+            if (occurrence.Closes > closes)
+                closes = occurrence.Closes;
         }
 
         // Nothing changes until it closes, or until the next one opens.

@@ -16,13 +16,17 @@ internal sealed class PromotionIndex
 
     public PromotionIndex(CompiledPromotion[] promotions)
     {
-        var numbered = promotions.Select((promotion, number) => (Promotion: promotion, Entry: new Timeline.Entry(promotion.Window, number))).ToArray();
+        var numbered = promotions
+            .Select((promotion, number) => (Promotion: promotion, Entry: new Timeline.Entry(promotion.Window, number)))
+            .ToArray();
         byCode = Index(numbered.SelectMany(promotion => promotion.Promotion.Codes.Select(code => (code, promotion.Entry))));
         byBatch = Index(numbered.SelectMany(promotion => promotion.Promotion.Batches.Select(batch => (batch, promotion.Entry))));
         var automatic = numbered.Where(promotion => promotion.Promotion.IsAutomatic).ToArray();
         byTerm = Index(automatic.SelectMany(promotion => (promotion.Promotion.Touches ?? []).Select(term => (term, promotion.Entry))));
         var anyItems = automatic.Where(promotion => promotion.Promotion.Touches is null).ToArray();
-        byCountry = Index(anyItems.SelectMany(promotion => (promotion.Promotion.When?.Countries ?? []).Select(country => (country, promotion.Entry))));
+        byCountry = Index(
+            anyItems.SelectMany(promotion => (promotion.Promotion.When?.Countries ?? []).Select(country => (country, promotion.Entry)))
+        );
         others = new([.. anyItems.Where(promotion => promotion.Promotion.When?.Countries is null).Select(promotion => promotion.Entry)]);
     }
 
@@ -36,21 +40,28 @@ internal sealed class PromotionIndex
         others.Find(cart.Cart.At, numbers);
         foreach (var code in entered)
         {
-            if (byCode.TryGetValue(code.Normal, out var ofCode)) ofCode.Find(cart.Cart.At, numbers);
-            if (code.OfBatch is { } known && byBatch.TryGetValue(known.Batch, out var ofBatch)) ofBatch.Find(cart.Cart.At, numbers);
+            if (byCode.TryGetValue(code.Normal, out var ofCode))
+                ofCode.Find(cart.Cart.At, numbers);
+            if (code.OfBatch is { } known && byBatch.TryGetValue(known.Batch, out var ofBatch))
+                ofBatch.Find(cart.Cart.At, numbers);
         }
 
-        if (cart.Cart.Destination is { } place && byCountry.TryGetValue(place.Country, out var ofCountry)) ofCountry.Find(cart.Cart.At, numbers);
+        if (cart.Cart.Destination is { } place && byCountry.TryGetValue(place.Country, out var ofCountry))
+            ofCountry.Find(cart.Cart.At, numbers);
         for (var line = 0; line < cart.Lines; line++)
         {
-            if (asked.Add(cart.Variant(line))) FindByTerm(cart.Variant(line), cart.Cart.At, numbers);
-            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line))) if (asked.Add(term)) FindByTerm(term, cart.Cart.At, numbers);
+            if (asked.Add(cart.Variant(line)))
+                FindByTerm(cart.Variant(line), cart.Cart.At, numbers);
+            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line)))
+                if (asked.Add(term))
+                    FindByTerm(term, cart.Cart.At, numbers);
         }
 
         for (var line = 0; line < cart.Lines; line++)
         {
             asked.Remove(cart.Variant(line));
-            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line))) asked.Remove(term);
+            foreach (var term in cart.Catalogue.TermsOf(cart.Variant(line)))
+                asked.Remove(term);
         }
     }
 
@@ -58,28 +69,34 @@ internal sealed class PromotionIndex
     public void FindByItem(CartView cart, int variant, NumberSet numbers)
     {
         FindByTerm(variant, cart.Cart.At, numbers);
-        foreach (var term in cart.Catalogue.TermsOf(variant)) FindByTerm(term, cart.Cart.At, numbers);
+        foreach (var term in cart.Catalogue.TermsOf(variant))
+            FindByTerm(term, cart.Cart.At, numbers);
     }
 
     private void FindByTerm(int term, Instant at, NumberSet numbers)
     {
-        if (byTerm.TryGetValue(term, out var found)) found.Find(at, numbers);
+        if (byTerm.TryGetValue(term, out var found))
+            found.Find(at, numbers);
     }
 
     /// <summary>The numbers of all that a code starts, open or not.</summary>
     public IEnumerable<int> StartedBy(EnteredCode code) =>
         (byCode.GetValueOrDefault(code.Normal)?.Numbers ?? [])
             .Concat(code.OfBatch is { } known ? byBatch.GetValueOrDefault(known.Batch)?.Numbers ?? [] : [])
-            .Distinct().Order();
+            .Distinct()
+            .Order();
 
     private static Dictionary<TKey, Timeline> Index<TKey>(IEnumerable<(TKey Key, Timeline.Entry Entry)> entries)
         where TKey : notnull =>
-        entries.GroupBy(entry => entry.Key).ToDictionary(group => group.Key, group => new Timeline([.. group.Select(entry => entry.Entry)]));
+        entries
+            .GroupBy(entry => entry.Key)
+            .ToDictionary(group => group.Key, group => new Timeline([.. group.Select(entry => entry.Entry)]));
 
     /// <summary>Promotions by when their windows open: a tree of intervals laid out in an array.</summary>
     private sealed class Timeline
     {
         private readonly Entry[] entries;
+
         // The last closing among the entries of the range whose middle is here.
         private readonly Instant[] lastCloses;
 
@@ -100,20 +117,27 @@ internal sealed class PromotionIndex
             while (from < to)
             {
                 var middle = (from + to) >>> 1;
-                if (lastCloses[middle] <= at) return;
+                if (lastCloses[middle] <= at)
+                    return;
                 Find(from, middle, at, numbers);
                 var (window, number) = entries[middle];
-                if (window.IsAhead(at)) return;
-                if (!window.IsOver(at)) numbers.Add(number);
+                if (window.IsAhead(at))
+                    return;
+                if (!window.IsOver(at))
+                    numbers.Add(number);
                 from = middle + 1;
             }
         }
 
         private Instant Measure(int from, int to)
         {
-            if (from == to) return Instant.MinValue;
+            if (from == to)
+                return Instant.MinValue;
             var middle = (from + to) >>> 1;
-            return lastCloses[middle] = Instant.Max(entries[middle].Window.Closes, Instant.Max(Measure(from, middle), Measure(middle + 1, to)));
+            return lastCloses[middle] = Instant.Max(
+                entries[middle].Window.Closes,
+                Instant.Max(Measure(from, middle), Measure(middle + 1, to))
+            );
         }
 
         public readonly record struct Entry(OpenWindow Window, int Number);

@@ -6,8 +6,10 @@ internal sealed partial class BundleFilling
     private FilledSets? Cheapest(long most)
     {
         var sets = Last(most, k => GreatestReduction(k) > 0);
-        if (sets == 0) return null;
-        if (Filled(sets, Pick.Cheapest) is { } solved) return solved;
+        if (sets == 0)
+            return null;
+        if (Filled(sets, Pick.Cheapest) is { } solved)
+            return solved;
         if (IsHeuristic)
         {
             sheet.Fillings.MarkInexact(mayUndershoot: true);
@@ -18,7 +20,8 @@ internal sealed partial class BundleFilling
     }
 
     /// <summary>
-    /// The most that a cheapest filling takes, now or at lower prices: what the cheapest of all takes, which falls with prices; or, where that
+    /// The most that a cheapest filling takes, now or at lower prices: what the cheapest of all takes, which falls with prices; or, where
+    /// that
     /// is nothing, what one that is a single exchange away from it does, for such exchanges lead from any filling to any.
     /// </summary>
     private long MostOfCheapest(long most)
@@ -41,13 +44,23 @@ internal sealed partial class BundleFilling
             default:
                 // What the cheapest of k sets exceed their price by is convex in k: greatest at an end.
                 var sets = Last(most, k => GreatestReduction(k) > 0);
-                return sets == 0 ? 0 : Math.Max(dearest, Math.Max(OfSum(sheet.Fillings.Sets.Fill(1, Pick.Cheapest), 1), OfSum(sheet.Fillings.Sets.Fill(sets, Pick.Cheapest), sets)));
+                return sets == 0
+                    ? 0
+                    : Math.Max(
+                        dearest,
+                        Math.Max(
+                            OfSum(sheet.Fillings.Sets.Fill(1, Pick.Cheapest), 1),
+                            OfSum(sheet.Fillings.Sets.Fill(sets, Pick.Cheapest), sets)
+                        )
+                    );
         }
 
         long MostInSlot(int slot)
         {
             long taken = 0;
-            for (var i = 0; i < capacity!.Length; i++) if (allowed[(slot * capacity.Length) + i]) taken = Math.Max(taken, takes[(slot * capacity.Length) + i]);
+            for (var i = 0; i < capacity!.Length; i++)
+                if (allowed[(slot * capacity.Length) + i])
+                    taken = Math.Max(taken, takes[(slot * capacity.Length) + i]);
             return taken;
         }
     }
@@ -62,10 +75,17 @@ internal sealed partial class BundleFilling
         var (costs, runs) = (Costs<Int128>(Pick.Cheapest), capacity!.Length);
         var (best, least) = ((long[]?)null, (Taken: long.MaxValue, Sum: long.MaxValue));
         var end = sheet.Work.Spent + sheet.Fillings.MostWork;
-        foreach (var place in Enumerable.Range(0, allowed.Length).Where(place => allowed[place] && By(place) > 0).OrderBy(By).ThenBy(place => place))
+        foreach (
+            var place in Enumerable
+                .Range(0, allowed.Length)
+                .Where(place => allowed[place] && By(place) > 0)
+                .OrderBy(By)
+                .ThenBy(place => place)
+        )
         {
             // All that stand beside it take something too, or nothing.
-            if (By(place) > (ByWholeSum ? least.Sum : least.Taken)) break;
+            if (By(place) > (ByWholeSum ? least.Sum : least.Taken))
+                break;
             if (best is not null && sheet.Work.Spent > end)
             {
                 sheet.Fillings.MarkInexact(mayUndershoot: false);
@@ -77,13 +97,21 @@ internal sealed partial class BundleFilling
             var (slot, run) = (place / runs, place % runs);
             long[] apart = [.. capacity, 1];
             apart[run]--;
-            var flow = new SlotFlow<Int128>(apart, WithOneMore(allowed, at => at == slot), WithOneMore(costs, at => at == slot ? costs[place] - ((Int128)1 << 112) : 0), sheet.Work);
-            if (!flow.FillMore(Needs(sets))) continue;
-            if (Rate(Folded(flow.BySlot, run), sets).CompareTo(least) > 0) continue;
+            var flow = new SlotFlow<Int128>(
+                apart,
+                WithOneMore(allowed, at => at == slot),
+                WithOneMore(costs, at => at == slot ? costs[place] - ((Int128)1 << 112) : 0),
+                sheet.Work
+            );
+            if (!flow.FillMore(Needs(sets)))
+                continue;
+            if (Rate(Folded(flow.BySlot, run), sets).CompareTo(least) > 0)
+                continue;
             flow.PreferFirst();
             var folded = Folded(flow.BySlot, run);
             var rated = Rate(folded, sets);
-            if (rated.CompareTo(least) < 0 || folded.AsSpan().SequenceCompareTo(best) > 0) (best, least) = (folded, rated);
+            if (rated.CompareTo(least) < 0 || folded.AsSpan().SequenceCompareTo(best) > 0)
+                (best, least) = (folded, rated);
         }
 
         return best is null ? null : FilledSets.Of(best, sets, runs);
@@ -94,7 +122,11 @@ internal sealed partial class BundleFilling
     private (long Taken, long Sum) Rate(ReadOnlySpan<long> bySlot, long sets) => (ReductionOf(bySlot, sets), SumOf(bySlot));
 
     private T[] WithOneMore<T>(T[] bySlot, Func<int, T> last) =>
-        [.. Enumerable.Range(0, slots.Length).SelectMany(slot => bySlot.Skip(slot * capacity!.Length).Take(capacity.Length).Append(last(slot)))];
+        [
+            .. Enumerable
+                .Range(0, slots.Length)
+                .SelectMany(slot => bySlot.Skip(slot * capacity!.Length).Take(capacity.Length).Append(last(slot))),
+        ];
 
     private long[] Folded(long[] wide, int run)
     {
@@ -116,7 +148,18 @@ internal sealed partial class BundleFilling
     {
         Ready();
         var price = Times(whole!.Value.Minor, sets);
-        if (SubsetSum.TryFind(capacity!, [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)], allowed, Needs(sets), price, sheet.Fillings.MostWork, sheet.Work, out var filling))
+        if (
+            SubsetSum.TryFind(
+                capacity!,
+                [.. Enumerable.Range(0, capacity!.Length).Select(i => sheet.Runs[i].Price)],
+                allowed,
+                Needs(sets),
+                price,
+                sheet.Fillings.MostWork,
+                sheet.Work,
+                out var filling
+            )
+        )
             return filling is null ? null : new(filling, null, sets);
         return new SubsetSumByBranching(this, sets, price).Find();
     }

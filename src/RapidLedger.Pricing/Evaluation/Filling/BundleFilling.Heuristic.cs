@@ -4,8 +4,10 @@ namespace RapidLedger.Pricing;
 internal sealed partial class BundleFilling
 {
     /// <summary>
-    /// Slot after slot, those first that the fewest units may stand in, what is dearest or cheapest of the units that are left: so many sets as there
-    /// are units for, or half as many and so on where that does not come out. The most sets that take something if the cheapest are asked for, else what takes most.
+    /// Slot after slot, those first that the fewest units may stand in, what is dearest or cheapest of the units that are left: so many
+    /// sets as there
+    /// are units for, or half as many and so on where that does not come out. The most sets that take something if the cheapest are asked
+    /// for, else what takes most.
     /// </summary>
     private FilledSets? FillHeuristically()
     {
@@ -15,9 +17,11 @@ internal sealed partial class BundleFilling
         var (best, reached) = ((FilledSets?)null, 0L);
         for (var sets = most; sets > 0 && (best is null || fill == Pick.Dearest); sets /= 2)
         {
-            if (Greedy(sets, order) is not { } bySlot) continue;
+            if (Greedy(sets, order) is not { } bySlot)
+                continue;
             var found = ReductionOf(bySlot, sets);
-            if (found > reached) (best, reached) = (FilledSets.Of(bySlot, sets, capacity!.Length), found);
+            if (found > reached)
+                (best, reached) = (FilledSets.Of(bySlot, sets, capacity!.Length), found);
         }
 
         return best;
@@ -34,10 +38,12 @@ internal sealed partial class BundleFilling
             {
                 var count = Math.Min(need, left[i]);
                 (bySlot[(slot * left.Length) + i], left[i], need) = (count, left[i] - count, need - count);
-                if (need == 0) break;
+                if (need == 0)
+                    break;
             }
 
-            if (need > 0) return null;
+            if (need > 0)
+                return null;
         }
 
         return bySlot;
@@ -47,9 +53,11 @@ internal sealed partial class BundleFilling
     private long BoundBySlots(long most, out long dearest)
     {
         dearest = 0;
-        if (!ByWholeSum) return ReductionBySlots(most);
+        if (!ByWholeSum)
+            return ReductionBySlots(most);
         var price = whole!.Value;
-        if (price.Kind == Take.Kind.Amount) return Math.Min(SumBySlots(most), Times(price.Minor, most));
+        if (price.Kind == Take.Kind.Amount)
+            return Math.Min(SumBySlots(most), Times(price.Minor, most));
         dearest = SumBySlots(1);
         return dearest <= price.Minor ? 0 : Math.Max(0, SumBySlots(most) - price.Minor);
     }

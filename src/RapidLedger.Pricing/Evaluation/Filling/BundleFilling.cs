@@ -11,7 +11,8 @@ internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
     public static FilledSets Of(long[] bySlot, long sets, int runs)
     {
         var units = new int[runs];
-        for (var place = 0; place < bySlot.Length; place++) units[place % runs] += (int)bySlot[place];
+        for (var place = 0; place < bySlot.Length; place++)
+            units[place % runs] += (int)bySlot[place];
         return new(units, bySlot, sets);
     }
 }
@@ -20,7 +21,8 @@ internal sealed record FilledSets(int[] Units, long[]? BySlot, long Sets)
 /// Computes how one bundle fills its sets on one sheet, the filling that takes most, or the cheapest that takes something; and
 /// an upper bound on what any filling takes.
 /// <para>How: where it does not matter in which slot a unit stands, a greedy walk on a transversal matroid; else a minimum-cost flow; the
-/// cheapest above a price by subset sums; without the work for these, greedily slot by slot. The number of sets is where one more stops paying:
+/// cheapest above a price by subset sums; without the work for these, greedily slot by slot. The number of sets is where one more stops
+/// paying:
 /// the reduction is concave in it, as the optimum of a linear programme in its right-hand side.</para>
 /// <para>What is found at the prices of one version of the sheet is kept until prices change.</para>
 /// </summary>
@@ -39,14 +41,17 @@ internal sealed partial class BundleFilling
     private readonly Sheet sheet;
     private readonly bool anySlot;
     private readonly TransversalGreedy.Layout? layout;
+
     // What is known of the prices of this version.
     private long version = -1;
     private (long Sets, long Reduction)? best;
     private long? one;
     private long[]? capacity;
+
     // A number that stands for all sets that fit, found once where there is no layout to tell it.
     private long? fitting;
     private bool[] allowed = [];
+
     // Slot after slot, what is taken from a unit of each run.
     private long[] takes = [];
 
@@ -65,8 +70,10 @@ internal sealed partial class BundleFilling
     /// <summary>Begins on the sheet as it stands; what was found at the same prices is still known.</summary>
     public void Open()
     {
-        if (layout is not null) sheet.Fillings.Sets.Open(sheet, layout);
-        if (version == sheet.Version) return;
+        if (layout is not null)
+            sheet.Fillings.Sets.Open(sheet, layout);
+        if (version == sheet.Version)
+            return;
         (version, capacity, best, one) = (sheet.Version, null, null, null);
     }
 
@@ -82,13 +89,15 @@ internal sealed partial class BundleFilling
     public bool ByWholeSum => whole is { Kind: not Take.Kind.Percent };
 
     /// <summary>
-    /// The filling that the bundle asks for, or null if none takes anything off. Where the budget is spent, or a heuristic is enough, flows are
+    /// The filling that the bundle asks for, or null if none takes anything off. Where the budget is spent, or a heuristic is enough, flows
+    /// are
     /// left out: then the filling is marked as inexact.
     /// </summary>
     public FilledSets? Solve()
     {
         var most = MostSets();
-        if (most == 0) return null;
+        if (most == 0)
+            return null;
         if (!anySlot && IsHeuristic)
         {
             sheet.Fillings.MarkInexact(mayUndershoot: true);
@@ -98,16 +107,22 @@ internal sealed partial class BundleFilling
         return fill == Pick.Dearest ? Dearest(most) : Cheapest(most);
     }
 
-    /// <summary>What so many sets of these units are lowered by, where it does not matter in which slot a unit stands; below zero if they cost less than asked.</summary>
+    /// <summary>
+    /// What so many sets of these units are lowered by, where it does not matter in which slot a unit stands; below zero if they cost less
+    /// than asked.
+    /// </summary>
     public long ReductionOf(ReadOnlySpan<int> units, long sets)
     {
-        long sum = 0, taken = 0;
+        long sum = 0,
+            taken = 0;
         for (var i = 0; i < units.Length; i++)
         {
-            if (units[i] == 0) continue;
+            if (units[i] == 0)
+                continue;
             var price = sheet.Runs[i].Price;
             sum += price * units[i];
-            if (!ByWholeSum) taken += whole!.Value.From(price) * units[i];
+            if (!ByWholeSum)
+                taken += whole!.Value.From(price) * units[i];
         }
 
         return ByWholeSum ? OfSum(sum, sets) : taken;
@@ -122,13 +137,17 @@ internal sealed partial class BundleFilling
     {
         dearest = 0;
         var most = MostSets();
-        if (most == 0) return 0;
-        if (layout is null && IsHeuristic) return BoundBySlots(most, out dearest);
-        if (!anySlot && !ByWholeSum) return fill == Pick.Dearest ? ReductionBySlots(most) : Math.Min(ReductionBySlots(most), MostOfCheapest(most));
+        if (most == 0)
+            return 0;
+        if (layout is null && IsHeuristic)
+            return BoundBySlots(most, out dearest);
+        if (!anySlot && !ByWholeSum)
+            return fill == Pick.Dearest ? ReductionBySlots(most) : Math.Min(ReductionBySlots(most), MostOfCheapest(most));
         if (whole is { Kind: Take.Kind.Price } price)
         {
             dearest = ReductionOfOneSet + price.Minor;
-            if (ReductionOfOneSet <= 0) return 0;
+            if (ReductionOfOneSet <= 0)
+                return 0;
         }
 
         var reached = Math.Max(0, BestNumber(most).Reduction);
@@ -158,7 +177,8 @@ internal sealed partial class BundleFilling
                 var count = Math.Min(left, sheet.Runs[i].Count);
                 bound += take.From(sheet.Runs[i].Price) * count;
                 left -= count;
-                if (left == 0) break;
+                if (left == 0)
+                    break;
             }
         }
 
@@ -167,9 +187,11 @@ internal sealed partial class BundleFilling
 
     private FilledSets? Dearest(long most)
     {
-        if (anySlot) return Filled(BestNumber(most).Sets, Pick.Dearest);
+        if (anySlot)
+            return Filled(BestNumber(most).Sets, Pick.Dearest);
         var (flow, sets) = WhileItPays(most);
-        if (ReductionOf(flow.BySlot, sets) <= 0) return null;
+        if (ReductionOf(flow.BySlot, sets) <= 0)
+            return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
@@ -182,7 +204,8 @@ internal sealed partial class BundleFilling
     private (long Sets, long Reduction) FindBestNumber(long most)
     {
         // What is taken from each unit or a fixed amount only grows with the sets, unless slots compete for units.
-        if (whole is { Kind: not Take.Kind.Price }) return (most, GreatestReduction(most));
+        if (whole is { Kind: not Take.Kind.Price })
+            return (most, GreatestReduction(most));
         if (!anySlot)
         {
             var (flow, found) = WhileItPays(most);
@@ -190,7 +213,8 @@ internal sealed partial class BundleFilling
         }
 
         var (sets, reached) = (most, GreatestReduction(most));
-        if (most == 1 || reached >= GreatestReduction(most - 1)) return (most, reached);
+        if (most == 1 || reached >= GreatestReduction(most - 1))
+            return (most, reached);
         if (most > FewSets)
         {
             sets = Last(most, k => k == 1 || GreatestReduction(k) >= GreatestReduction(k - 1));
@@ -198,13 +222,15 @@ internal sealed partial class BundleFilling
         }
 
         (sets, reached) = (1, ReductionOfOneSet);
-        while (GreatestReduction(sets + 1) is var next && next >= reached) (sets, reached) = (sets + 1, next);
+        while (GreatestReduction(sets + 1) is var next && next >= reached)
+            (sets, reached) = (sets + 1, next);
         return (sets, reached);
     }
 
     /// <summary>
     /// The greatest number of sets at which one more never takes less than those before it, and the dearest filling of so many. Sets are
-    /// added to the flow of those that pay; how many at once is found between the ends, by halving and by where the lines through them cross.
+    /// added to the flow of those that pay; how many at once is found between the ends, by halving and by where the lines through them
+    /// cross.
     /// </summary>
     private (ISlotFilling Flow, long Sets) WhileItPays(long most)
     {
@@ -218,12 +244,17 @@ internal sealed partial class BundleFilling
         for (var turn = 0; high - low > 1; turn++)
         {
             flow.Save();
-            var tried = most <= FewSets ? low + 1 : high > most ? most : turn % 3 == 0 ? low + ((high - low) / 2) : Crossing();
+            var tried =
+                most <= FewSets ? low + 1
+                : high > most ? most
+                : turn % 3 == 0 ? low + ((high - low) / 2)
+                : Crossing();
             flow.FillMore(Needs(tried - 1 - low));
             var before = ReductionOf(flow.BySlot, tried - 1);
             flow.FillMore(one);
             var reached = ReductionOf(flow.BySlot, tried);
-            if (reached >= before) (low, reductionLow, slopeLow) = (tried, reached, reached - before);
+            if (reached >= before)
+                (low, reductionLow, slopeLow) = (tried, reached, reached - before);
             else
             {
                 (high, reductionHigh, slopeHigh) = (tried, before, reached - before);
@@ -234,16 +265,19 @@ internal sealed partial class BundleFilling
         return (flow, low);
 
         // Both lines lie above the curve, whose pieces are few: where they cross is close to its top.
-        long Crossing() => Math.Clamp(
-            high - 1 + (long)((reductionLow - reductionHigh + ((Int128)slopeLow * (high - 1 - low))) / (slopeHigh - slopeLow)),
-            low + 1,
-            high - 1);
+        long Crossing() =>
+            Math.Clamp(
+                high - 1 + (long)((reductionLow - reductionHigh + ((Int128)slopeLow * (high - 1 - low))) / (slopeHigh - slopeLow)),
+                low + 1,
+                high - 1
+            );
     }
 
     /// <summary>The greatest reduction of so many sets, or what they exceed their price by, below zero if they do not.</summary>
     private long GreatestReduction(long sets)
     {
-        if (!anySlot) return ReductionOf(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
+        if (!anySlot)
+            return ReductionOf(FlowOf(sets, Pick.Dearest)!.BySlot, sets);
         var sum = sheet.Fillings.Sets.Fill(sets, Pick.Dearest);
         return ByWholeSum ? OfSum(sum, sets) : ReductionOf(sheet.Fillings.Sets.Taken, sets);
     }
@@ -253,24 +287,29 @@ internal sealed partial class BundleFilling
     private long TakenBy(ReadOnlySpan<long> bySlot)
     {
         long sum = 0;
-        for (var place = 0; place < bySlot.Length; place++) sum += bySlot[place] * takes[place];
+        for (var place = 0; place < bySlot.Length; place++)
+            sum += bySlot[place] * takes[place];
         return sum;
     }
 
     private long SumOf(ReadOnlySpan<long> bySlot)
     {
         long sum = 0;
-        for (var place = 0; place < bySlot.Length; place++) sum += bySlot[place] * sheet.Runs[place % capacity!.Length].Price;
+        for (var place = 0; place < bySlot.Length; place++)
+            sum += bySlot[place] * sheet.Runs[place % capacity!.Length].Price;
         return sum;
     }
 
     private long MostSets()
     {
-        if (layout is not null) return repeat.Of(layout.Most);
-        if (fitting is { } known) return known;
+        if (layout is not null)
+            return repeat.Of(layout.Most);
+        if (fitting is { } known)
+            return known;
         // How many units there are of what does not change with prices.
         var most = MostByUnits();
-        if (IsHeuristic) return most;
+        if (IsHeuristic)
+            return most;
         var flow = NewFlow(Pick.Dearest);
         var found = Last(most, k =>
         {
@@ -286,7 +325,8 @@ internal sealed partial class BundleFilling
     {
         Ready();
         var most = repeat.Of(capacity!.Sum() / slots.Sum(slot => slot.Quantity));
-        for (var slot = 0; slot < slots.Length; slot++) most = Math.Min(most, Units(slot) / slots[slot].Quantity);
+        for (var slot = 0; slot < slots.Length; slot++)
+            most = Math.Min(most, Units(slot) / slots[slot].Quantity);
         return most;
     }
 
@@ -297,16 +337,20 @@ internal sealed partial class BundleFilling
         {
             sheet.Fillings.Sets.Fill(sets, pick);
             var greedy = new FilledSets(sheet.Fillings.Sets.Taken.ToArray(), null, sets);
-            if (ReductionOf(greedy.Units, sets) <= 0) return null;
-            if (sheet.Fillings.Sets.IsUnique || IsHeuristic) return greedy;
+            if (ReductionOf(greedy.Units, sets) <= 0)
+                return null;
+            if (sheet.Fillings.Sets.IsUnique || IsHeuristic)
+                return greedy;
             var equal = NewFlow(pick);
-            if (!equal.FillWith(greedy.Units, Needs(sets))) equal.FillMore(Needs(sets));
+            if (!equal.FillWith(greedy.Units, Needs(sets)))
+                equal.FillMore(Needs(sets));
             equal.PreferFirst();
             return FilledSets.Of(equal.BySlot, sets, capacity!.Length);
         }
 
         var flow = FlowOf(sets, pick)!;
-        if (ReductionOf(flow.BySlot, sets) <= 0) return null;
+        if (ReductionOf(flow.BySlot, sets) <= 0)
+            return null;
         flow.PreferFirst();
         return FilledSets.Of(flow.BySlot, sets, capacity!.Length);
     }
@@ -320,31 +364,40 @@ internal sealed partial class BundleFilling
     private ISlotFilling NewFlow(Pick pick)
     {
         Ready();
-        return DearestPrice() < SmallPrice && slots.Length <= 8 ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick), sheet.Work) : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick), sheet.Work);
+        return DearestPrice() < SmallPrice && slots.Length <= 8
+            ? new SlotFlow<long>(capacity!, allowed, Costs<long>(pick), sheet.Work)
+            : new SlotFlow<Int128>(capacity!, allowed, Costs<Int128>(pick), sheet.Work);
     }
 
     private void Ready()
     {
-        if (capacity is not null) return;
+        if (capacity is not null)
+            return;
         sheet.Work.Count(2L * slots.Length * sheet.Runs.Length);
         capacity = new long[sheet.Runs.Length];
         allowed = new bool[slots.Length * capacity.Length];
         for (var slot = 0; slot < slots.Length; slot++)
         {
             var selected = sheet.Selected(slots[slot].Of);
-            for (var i = 0; i < capacity.Length; i++) allowed[(slot * capacity.Length) + i] = selected[sheet.Runs[i].Line];
+            for (var i = 0; i < capacity.Length; i++)
+                allowed[(slot * capacity.Length) + i] = selected[sheet.Runs[i].Line];
         }
 
-        for (var i = 0; i < capacity.Length; i++) capacity[i] = sheet.Runs[i].Count;
+        for (var i = 0; i < capacity.Length; i++)
+            capacity[i] = sheet.Runs[i].Count;
         takes = new long[allowed.Length];
-        if (ByWholeSum) return;
-        for (var slot = 0; slot < slots.Length; slot++) for (var i = 0; i < capacity.Length; i++) takes[(slot * capacity.Length) + i] = TakeOf(slot).From(sheet.Runs[i].Price);
+        if (ByWholeSum)
+            return;
+        for (var slot = 0; slot < slots.Length; slot++)
+        for (var i = 0; i < capacity.Length; i++)
+            takes[(slot * capacity.Length) + i] = TakeOf(slot).From(sheet.Runs[i].Price);
     }
 
     private long DearestPrice()
     {
         long dearest = 0;
-        foreach (var run in sheet.Runs) dearest = Math.Max(dearest, run.Price);
+        foreach (var run in sheet.Runs)
+            dearest = Math.Max(dearest, run.Price);
         return dearest;
     }
 
@@ -353,9 +406,13 @@ internal sealed partial class BundleFilling
         where TCost : INumber<TCost>
     {
         sheet.Work.Count(2L * allowed.Length);
-        var (step, sign) = (TCost.CreateChecked((2 * (slots.Length + 2) * DearestPrice()) + 1), pick == Pick.Dearest ? -TCost.One : TCost.One);
+        var (step, sign) = (
+            TCost.CreateChecked((2 * (slots.Length + 2) * DearestPrice()) + 1),
+            pick == Pick.Dearest ? -TCost.One : TCost.One
+        );
         var costs = new TCost[slots.Length * capacity!.Length];
-        for (var i = 0; i < costs.Length; i++) costs[i] = sign * ((TCost.CreateChecked(takes[i]) * step) + TCost.CreateChecked(sheet.Runs[i % capacity.Length].Price));
+        for (var i = 0; i < costs.Length; i++)
+            costs[i] = sign * ((TCost.CreateChecked(takes[i]) * step) + TCost.CreateChecked(sheet.Runs[i % capacity.Length].Price));
         return costs;
     }
 
@@ -364,19 +421,24 @@ internal sealed partial class BundleFilling
     private long Units(int slot)
     {
         long units = 0;
-        for (var i = 0; i < capacity!.Length; i++) if (allowed[(slot * capacity.Length) + i]) units += capacity[i];
+        for (var i = 0; i < capacity!.Length; i++)
+            if (allowed[(slot * capacity.Length) + i])
+                units += capacity[i];
         return units;
     }
 
     /// <summary>The last number from 1 to some most for which something holds that holds for all before it; 0 if for none.</summary>
     private static long Last(long most, Func<long, bool> holds)
     {
-        long low = 0, high = most;
+        long low = 0,
+            high = most;
         while (low < high)
         {
             var middle = low + ((high - low + 1) / 2);
-            if (holds(middle)) low = middle;
-            else high = middle - 1;
+            if (holds(middle))
+                low = middle;
+            else
+                high = middle - 1;
         }
 
         return low;

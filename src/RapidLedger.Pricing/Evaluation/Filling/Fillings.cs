@@ -14,7 +14,9 @@ internal sealed class Fillings
     /// <summary>Whether everything that was filled so far is what was asked for, and not only close to it.</summary>
     public bool IsExact { get; private set; } = true;
 
-    /// <summary>Whether fillings are found by a heuristic: greedily where a flow would be needed, and of equal ones any. For incumbents.</summary>
+    /// <summary>
+    /// Whether fillings are found by a heuristic: greedily where a flow would be needed, and of equal ones any. For incumbents.
+    /// </summary>
     public bool IsHeuristic { get; set; }
 
     /// <summary>Whether some filling may take less than the one that was asked for.</summary>
@@ -27,7 +29,8 @@ internal sealed class Fillings
     /// <param name="mayUndershoot">Whether what was found in its place may take less.</param>
     public void MarkInexact(bool mayUndershoot)
     {
-        if (IsHeuristic) return;
+        if (IsHeuristic)
+            return;
         (IsExact, MayUndershoot) = (false, MayUndershoot || mayUndershoot);
     }
 
@@ -43,7 +46,8 @@ internal sealed class Fillings
     /// <summary>The filling of a bundle, made when it is first asked for.</summary>
     public BundleFilling Of(ReadyReward reward, Func<BundleFilling> make)
     {
-        if (!byReward.TryGetValue(reward, out var filling)) byReward.Add(reward, filling = make());
+        if (!byReward.TryGetValue(reward, out var filling))
+            byReward.Add(reward, filling = make());
         return filling;
     }
 }

@@ -6,7 +6,9 @@ namespace RapidLedger.Pricing;
 /// the one asked for. A branch is left if the sum is not between those of the cheapest and of the dearest completion (minimum-cost
 /// flows). A filling that is known to agree with what is settled so far saves the search of its own branch.
 /// </summary>
-/// <remarks>Cost: two flows for each number of units tried; in the worst case exponentially many, so it ends with its work budget.</remarks>
+/// <remarks>
+/// Cost: two flows for each number of units tried; in the worst case exponentially many, so it ends with its work budget.
+/// </remarks>
 internal sealed class FirstFillingOfSum
 {
     private readonly int slots;
@@ -18,6 +20,7 @@ internal sealed class FirstFillingOfSum
     private readonly long[][] costs;
     private readonly WorkBudget work;
     private readonly long end;
+
     // Slot after slot, how many units of each run are settled to stand in it; of the known filling, how many do.
     private readonly long[] settled;
     private long[] known;
@@ -27,8 +30,13 @@ internal sealed class FirstFillingOfSum
     {
         (slots, runs, this.prices, this.known, this.work, this.end) = (needs.Length, prices.Length, prices, known, work, end);
         (isOpen, left, this.needs, settled) = ([.. allowed], [.. capacity], [.. needs], new long[allowed.Length]);
-        costs = [[.. allowed.Select((_, place) => prices[place % runs])], [.. allowed.Select((_, place) => -prices[place % runs])]];
-        for (var place = 0; place < known.Length; place++) missing += known[place] * prices[place % runs];
+        costs =
+        [
+            [.. allowed.Select((_, place) => prices[place % runs])],
+            [.. allowed.Select((_, place) => -prices[place % runs])],
+        ];
+        for (var place = 0; place < known.Length; place++)
+            missing += known[place] * prices[place % runs];
     }
 
     /// <summary>Whether the work ended before it was certain that the filling is the first.</summary>
@@ -44,7 +52,16 @@ internal sealed class FirstFillingOfSum
     /// <param name="end">Ends the search when so much work is spent.</param>
     /// <param name="isCut">Whether it ended before it was certain that this is the first.</param>
     /// <returns>How many units of each run it takes.</returns>
-    public static int[] Find(long[] units, long[] prices, bool[] allowed, long[] capacity, long[] needs, WorkBudget work, long end, out bool isCut)
+    public static int[] Find(
+        long[] units,
+        long[] prices,
+        bool[] allowed,
+        long[] capacity,
+        long[] needs,
+        WorkBudget work,
+        long end,
+        out bool isCut
+    )
     {
         (allowed, needs) = SubsetSum.Merged(allowed, needs, prices.Length);
         var flow = new SlotFlow<long>(units, allowed, new long[allowed.Length], work);
@@ -59,17 +76,21 @@ internal sealed class FirstFillingOfSum
     // is found by the bounds, which are a filling themselves where they meet the sum, as they do once everything is settled.
     private bool Reach(int place, bool isKnown)
     {
-        while (place < settled.Length && !isOpen[place]) place++;
-        if (place == settled.Length) return true;
+        while (place < settled.Length && !isOpen[place])
+            place++;
+        if (place == settled.Length)
+            return true;
         isOpen[place] = false;
         var most = Math.Min(left[place % runs], needs[place / runs]);
         for (var count = most; count >= 0; count--)
         {
             var agrees = isKnown && known[place] == count;
             Settle(place, count);
-            if ((agrees || CouldReach(ref agrees)) && Reach(place + 1, agrees)) return true;
+            if ((agrees || CouldReach(ref agrees)) && Reach(place + 1, agrees))
+                return true;
             Settle(place, -count);
-            if (IsCut) break;
+            if (IsCut)
+                break;
         }
 
         isOpen[place] = true;
@@ -87,17 +108,23 @@ internal sealed class FirstFillingOfSum
     private bool CouldReach(ref bool agrees)
     {
         IsCut |= work.Spent > end || work.IsOver;
-        if (IsCut) return false;
+        if (IsCut)
+            return false;
         foreach (var cost in costs)
         {
             var flow = new SlotFlow<long>(left, isOpen, cost, work);
-            if (!flow.FillMore(needs)) return false;
+            if (!flow.FillMore(needs))
+                return false;
             var rest = flow.BySlot;
             long sum = 0;
-            for (var place = 0; place < rest.Length; place++) sum += rest[place] * prices[place % runs];
-            if (cost == costs[0] ? sum > missing : sum < missing) return false;
-            if (sum != missing) continue;
-            for (var place = 0; place < rest.Length; place++) known[place] = settled[place] + rest[place];
+            for (var place = 0; place < rest.Length; place++)
+                sum += rest[place] * prices[place % runs];
+            if (cost == costs[0] ? sum > missing : sum < missing)
+                return false;
+            if (sum != missing)
+                continue;
+            for (var place = 0; place < rest.Length; place++)
+                known[place] = settled[place] + rest[place];
             agrees = true;
             return true;
         }

@@ -22,17 +22,21 @@ internal sealed partial class SlotFlow<TCost>
             foreach (var run in shared)
             {
                 var place = (slot * runs) + run;
-                if (!isFree[place]) continue;
-                if (work.IsOver) break;
+                if (!isFree[place])
+                    continue;
+                if (work.IsOver)
+                    break;
                 // As many as can come in from others; then they stay.
                 isFree[place] = false;
-                if (flow[place] > 0 && reached.Exists(taker => next[taker] == (slot, run))) reached.Clear();
+                if (flow[place] > 0 && reached.Exists(taker => next[taker] == (slot, run)))
+                    reached.Clear();
                 while (flow[place] < capacity[run] && NearestGiver(slot, run) is >= 0 and var giver)
                 {
                     var amount = Math.Min(flow[(giver * runs) + run], Narrowest(giver, slot));
                     Move(giver, slot, run, amount);
                     Push(giver, amount, slot);
-                    for (var taker = giver; taker != slot; taker = next[taker].Slot) Gets(taker, next[taker].Run);
+                    for (var taker = giver; taker != slot; taker = next[taker].Slot)
+                        Gets(taker, next[taker].Run);
                     reached.Clear();
                 }
             }
@@ -40,16 +44,22 @@ internal sealed partial class SlotFlow<TCost>
 
         Array.Fill(isStale, true);
 
-        // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up. The nearest that could
+        // A circle: the slot gets a unit of the run, whoever had it takes another, and so on until the slot gives one up. The nearest that
+        // could
         // give it, by steps from the slot on; -1 if nobody could.
         int NearestGiver(int slot, int run)
         {
             var isHeld = false;
-            for (var other = 0; other <= slots; other++) isHeld |= CanGive(other, run);
-            if (!isHeld) return -1;
+            for (var other = 0; other <= slots; other++)
+                isHeld |= CanGive(other, run);
+            if (!isHeld)
+                return -1;
             // Whoever it is for, the ways from the slot are the same, as long as no unit moves and none that they lead over stays.
-            if (reached.Count == 0) Reach(slot);
-            foreach (var giver in reached) if (CanGive(giver, run)) return giver;
+            if (reached.Count == 0)
+                Reach(slot);
+            foreach (var giver in reached)
+                if (CanGive(giver, run))
+                    return giver;
             return -1;
         }
 
@@ -64,7 +74,8 @@ internal sealed partial class SlotFlow<TCost>
                 var giver = reached[at];
                 for (var taker = 0; taker <= slots; taker++)
                 {
-                    if (hops[taker] >= 0 || Handed(giver, taker) is not (>= 0 and var run)) continue;
+                    if (hops[taker] >= 0 || Handed(giver, taker) is not (>= 0 and var run))
+                        continue;
                     (hops[taker], next[taker]) = (hops[giver] + 1, (giver, run));
                     reached.Add(taker);
                 }
@@ -76,9 +87,11 @@ internal sealed partial class SlotFlow<TCost>
         {
             ref var at = ref handed[(giver * (slots + 1)) + taker];
             var looked = 0;
-            for (; at >= 0 && looked < shared.Length && !(CanGive(giver, shared[at]) && isFree[(taker * runs) + shared[at]]); looked++) at = (at + 1) % shared.Length;
+            for (; at >= 0 && looked < shared.Length && !(CanGive(giver, shared[at]) && isFree[(taker * runs) + shared[at]]); looked++)
+                at = (at + 1) % shared.Length;
             work.Count(2L * looked);
-            if (looked == shared.Length) at = -1;
+            if (looked == shared.Length)
+                at = -1;
             return at < 0 ? -1 : shared[at];
         }
 
@@ -88,7 +101,8 @@ internal sealed partial class SlotFlow<TCost>
             for (var taker = 0; taker <= slots; taker++)
             {
                 ref var at = ref handed[(slot * (slots + 1)) + taker];
-                if (at < 0 && isFree[(taker * runs) + run]) at = Array.BinarySearch(shared, run);
+                if (at < 0 && isFree[(taker * runs) + run])
+                    at = Array.BinarySearch(shared, run);
             }
         }
 
@@ -99,10 +113,13 @@ internal sealed partial class SlotFlow<TCost>
     private int Free(int run, bool[] isFree)
     {
         var (least, found) = (Unreached, 0);
-        for (var slot = 0; slot <= slots; slot++) if (allowed[(slot * runs) + run]) least = TCost.Min(least, cost[(slot * runs) + run] - distance[slot]);
+        for (var slot = 0; slot <= slots; slot++)
+            if (allowed[(slot * runs) + run])
+                least = TCost.Min(least, cost[(slot * runs) + run] - distance[slot]);
         for (var slot = 0; slot <= slots; slot++)
         {
-            if (!allowed[(slot * runs) + run] || cost[(slot * runs) + run] - distance[slot] != least) continue;
+            if (!allowed[(slot * runs) + run] || cost[(slot * runs) + run] - distance[slot] != least)
+                continue;
             isFree[(slot * runs) + run] = true;
             found++;
         }

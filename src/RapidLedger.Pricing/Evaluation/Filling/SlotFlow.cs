@@ -26,15 +26,20 @@ internal interface ISlotFilling
     /// <summary>Goes back to the filling that is remembered.</summary>
     void Restore();
 
-    /// <summary>Of all fillings that cost the same, goes over to the one in which slot by slot the units that come first are used.</summary>
+    /// <summary>
+    /// Of all fillings that cost the same, goes over to the one in which slot by slot the units that come first are used.
+    /// </summary>
     void PreferFirst();
 }
 
 /// <summary>
-/// Computes how slots are filled with units at least cost: a transportation problem between slots that need so many units and runs that hold
+/// Computes how slots are filled with units at least cost: a transportation problem between slots that need so many units and runs that
+/// hold
 /// so many, solved by successive shortest paths (Busacker and Gowen 1960; Ahuja, Magnanti and Orlin, Network Flows, 1993, section 9.7).
-/// <para>Paths lead from slot to slot: one takes a unit from another, which takes its own from a third, and the last takes a unit that stood in
-/// none; the shortest is found by Bellman and Ford over the slots. Runs keep it small however many units there are, and where there are many
+/// <para>Paths lead from slot to slot: one takes a unit from another, which takes its own from a third, and the last takes a unit that
+/// stood in
+/// none; the shortest is found by Bellman and Ford over the slots. Runs keep it small however many units there are, and where there are
+/// many
 /// runs, heaps tell which of them is the cheapest to take.</para>
 /// <para>Cost: for each path slots squared, and slots times runs, or a logarithm of them, for each slot whose units changed.</para>
 /// </summary>
@@ -48,17 +53,21 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     private readonly int runs;
     private readonly long[] capacity;
     private readonly WorkBudget work;
+
     // By giver and taker the runs that the giver holds, the cheapest to be taken first; those that it holds no more are passed over.
     private readonly PriorityQueue<int, (TCost By, int Run)>?[] cheapest;
+
     // Slot after slot, in each the runs; the last row is that of the units that stand in no slot.
     private readonly bool[] allowed;
     private readonly TCost[] cost;
     private readonly long[] flow;
     private readonly long[] open;
     private readonly TCost[] distance;
+
     // How many steps the way at that distance has.
     private readonly int[] hops;
     private readonly (int Slot, int Run)[] next;
+
     // The cheapest way for a slot to take a unit from another one, and whether it must be found anew because that one's units changed.
     private readonly TCost[] step;
     private readonly int[] stepRun;
@@ -103,7 +112,8 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
                 Array.Fill(distance, Unreached);
                 distance[slots] = TCost.Zero;
                 FindPaths();
-                if (distance[slot] == Unreached) return false;
+                if (distance[slot] == Unreached)
+                    return false;
                 var amount = Math.Min(open[slot], Narrowest(slot));
                 Push(slot, amount);
                 open[slot] -= amount;
@@ -121,14 +131,17 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
             var need = needs[slot];
             for (var run = 0; run < runs && need > 0; run++)
             {
-                if (!allowed[(slot * runs) + run]) continue;
+                if (!allowed[(slot * runs) + run])
+                    continue;
                 var amount = Math.Min(need, units[run] - (capacity[run] - flow[(slots * runs) + run]));
-                if (amount == 0) continue;
+                if (amount == 0)
+                    continue;
                 Move(slots, slot, run, amount);
                 need -= amount;
             }
 
-            if (need == 0) continue;
+            if (need == 0)
+                continue;
             Empty();
             return false;
         }
@@ -160,15 +173,18 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
         work.Count(6L * slots * (slots + 1));
         for (var giver = 0; giver <= slots; giver++)
         {
-            if (!isStale[giver]) continue;
-            if (runs <= FewRuns) FindSteps(giver);
-            else FindStepsByHeap(giver);
+            if (!isStale[giver])
+                continue;
+            if (runs <= FewRuns)
+                FindSteps(giver);
+            else
+                FindStepsByHeap(giver);
         }
 
         // Of ways that cost the same the one of fewest steps: no unit is then handed on through a slot that holds few of its run, which
         // would move those few at a time.
         Array.Clear(hops);
-        for (var changed = true; changed;)
+        for (var changed = true; changed; )
         {
             changed = false;
             for (var taker = 0; taker <= slots; taker++)
@@ -176,9 +192,11 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
                 for (var giver = slots; giver >= 0; giver--)
                 {
                     var run = stepRun[(giver * (slots + 1)) + taker];
-                    if (run < 0 || distance[giver] == Unreached) continue;
+                    if (run < 0 || distance[giver] == Unreached)
+                        continue;
                     var length = step[(giver * (slots + 1)) + taker] + distance[giver];
-                    if (length > distance[taker] || (length == distance[taker] && hops[giver] + 1 >= hops[taker])) continue;
+                    if (length > distance[taker] || (length == distance[taker] && hops[giver] + 1 >= hops[taker]))
+                        continue;
                     (distance[taker], hops[taker], next[taker]) = (length, hops[giver] + 1, (giver, run));
                     changed = true;
                 }
@@ -195,13 +213,16 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
         stepRuns.Fill(-1);
         for (var run = 0; run < runs; run++)
         {
-            if (flow[(giver * runs) + run] == 0) continue;
+            if (flow[(giver * runs) + run] == 0)
+                continue;
             for (var taker = 0; taker <= slots; taker++)
             {
                 var place = (taker * runs) + run;
-                if (taker == giver || !allowed[place]) continue;
+                if (taker == giver || !allowed[place])
+                    continue;
                 var by = cost[place] - cost[(giver * runs) + run];
-                if (stepRuns[taker] < 0 || by < steps[taker]) (steps[taker], stepRuns[taker]) = (by, run);
+                if (stepRuns[taker] < 0 || by < steps[taker])
+                    (steps[taker], stepRuns[taker]) = (by, run);
             }
         }
     }
@@ -213,7 +234,8 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
         {
             var pair = (giver * (slots + 1)) + taker;
             stepRun[pair] = -1;
-            if (taker == giver) continue;
+            if (taker == giver)
+                continue;
             var heap = cheapest[pair] ??= Heap(giver, taker);
             while (heap.TryPeek(out var run, out var at))
             {
@@ -232,34 +254,42 @@ internal sealed partial class SlotFlow<TCost> : ISlotFilling
     {
         work.Count(2L * runs);
         var heap = new PriorityQueue<int, (TCost By, int Run)>();
-        heap.EnqueueRange(Enumerable.Range(0, runs).Where(run => flow[(giver * runs) + run] > 0 && allowed[(taker * runs) + run])
-            .Select(run => (run, (cost[(taker * runs) + run] - cost[(giver * runs) + run], run))));
+        heap.EnqueueRange(
+            Enumerable
+                .Range(0, runs)
+                .Where(run => flow[(giver * runs) + run] > 0 && allowed[(taker * runs) + run])
+                .Select(run => (run, (cost[(taker * runs) + run] - cost[(giver * runs) + run], run)))
+        );
         return heap;
     }
 
     private long Narrowest(int start, int? end = null)
     {
         var amount = long.MaxValue;
-        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) amount = Math.Min(amount, flow[(next[slot].Slot * runs) + next[slot].Run]);
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot)
+            amount = Math.Min(amount, flow[(next[slot].Slot * runs) + next[slot].Run]);
         return amount;
     }
 
     private void Push(int start, long amount, int? end = null)
     {
-        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot) Move(next[slot].Slot, slot, next[slot].Run, amount);
+        for (var slot = start; slot != (end ?? slots); slot = next[slot].Slot)
+            Move(next[slot].Slot, slot, next[slot].Run, amount);
     }
 
     private void Move(int giver, int taker, int run, long amount)
     {
         var (from, to) = ((giver * runs) + run, (taker * runs) + run);
         // Only a run that is used up, or new in a slot, opens or closes a way.
-        if (flow[from] == amount) isStale[giver] = true;
+        if (flow[from] == amount)
+            isStale[giver] = true;
         if (flow[to] == 0)
         {
             isStale[taker] = true;
             for (var next = 0; next <= slots; next++)
             {
-                if (next == taker || !allowed[(next * runs) + run]) continue;
+                if (next == taker || !allowed[(next * runs) + run])
+                    continue;
                 cheapest[(taker * (slots + 1)) + next]?.Enqueue(run, (cost[(next * runs) + run] - cost[to], run));
             }
         }

@@ -5,10 +5,12 @@ namespace RapidLedger.Pricing;
 /// <summary>
 /// Computes, of all ways to fill slots, the first of least sum above a price: a subset sum problem with slots (Bellman 1957; Kellerer,
 /// Pferschy and Pisinger, Knapsack Problems, 2004, chapter 4).
-/// <para>In: units and prices of each run, which runs may stand in which slot, the needs, the price. Out: units of each run; or that it is too
+/// <para>In: units and prices of each run, which runs may stand in which slot, the needs, the price. Out: units of each run; or that it is
+/// too
 /// large for a table (<see cref="TryFind"/>).</para>
 /// <para>How: dynamic programming from the last run back over states of remaining needs, a bit for each sum, so that a run is a shift of
-/// words. Only every so manieth table is kept, those between are worked out again when they are needed. Of the fillings of that sum the first
+/// words. Only every so manieth table is kept, those between are worked out again when they are needed. Of the fillings of that sum the
+/// first
 /// is found by settling slot by slot the greatest number of units of each run in turn for which the tables still reach the sum.</para>
 /// <para>Cost: states times words times units times slots, once for the sum and some three times for each slot.</para>
 /// </summary>
@@ -27,9 +29,11 @@ internal sealed class SubsetSum
     private readonly int states;
     private readonly int words;
     private readonly int[] values;
+
     // Slot after slot, how many units of each run are settled to stand in it; -1: open.
     private readonly int[] settled;
     private readonly WorkBudget work;
+
     // By place: after the runs before it, for each state of remaining needs the sums that the others can fill it for. Of every first
     // place of a block, and of those of one block.
     private readonly int block;
@@ -39,7 +43,16 @@ internal sealed class SubsetSum
 
     private SubsetSum(int[] capacity, bool[] allowed, int[] needs, int[] strides, int states, int words, int[] values, WorkBudget work)
     {
-        (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values, this.work) = (capacity, allowed, needs, strides, states, words, values, work);
+        (this.capacity, this.allowed, this.needs, this.strides, this.states, this.words, this.values, this.work) = (
+            capacity,
+            allowed,
+            needs,
+            strides,
+            states,
+            words,
+            values,
+            work
+        );
         settled = new int[allowed.Length];
         Array.Fill(settled, -1);
         block = BlockOf(capacity.Length);
@@ -63,7 +76,16 @@ internal sealed class SubsetSum
     /// <param name="work">Counts it.</param>
     /// <param name="filling">How many units of each run stand in slots in the filling found.</param>
     /// <returns>Whether that is small enough to be worked out.</returns>
-    public static bool TryFind(long[] capacity, long[] prices, bool[] allowed, long[] needs, long price, long mostWork, WorkBudget work, out int[]? filling)
+    public static bool TryFind(
+        long[] capacity,
+        long[] prices,
+        bool[] allowed,
+        long[] needs,
+        long price,
+        long mostWork,
+        WorkBudget work,
+        out int[]? filling
+    )
     {
         filling = null;
         (allowed, needs) = Merged(allowed, needs, capacity.Length);
@@ -72,19 +94,24 @@ internal sealed class SubsetSum
         var usable = Enumerable.Range(0, runs).Where(run => Enumerable.Range(0, slots).Any(slot => allowed[(slot * runs) + run])).ToArray();
         var (least, greatest) = (usable.Min(run => prices[run]), usable.Max(run => prices[run]));
         var unit = Differ(usable.Select(run => prices[run]));
-        if (unit == 0) return true;
+        if (unit == 0)
+            return true;
         // The least sum above the price is above it by less than two prices differ, for single exchanges lead from any filling to any.
         var first = Math.Max(0, ((price - (units * least)) / unit) + 1);
         var most = Math.Min(units * ((greatest - least) / unit), first + ((greatest - least) / unit));
-        if (most < first) return true;
+        if (most < first)
+            return true;
         Int128 states = 1;
-        foreach (var need in needs) states = Int128.Min(MostWords + 1, states * (need + 1));
+        foreach (var need in needs)
+            states = Int128.Min(MostWords + 1, states * (need + 1));
         var (words, copies) = ((most / 64) + 1, usable.Sum(run => Math.Min(units, capacity[run])));
         // The tables are filled once to find the sum, and for each slot some three times to settle its units.
         var tables = (2 * (runs / BlockOf(runs))) + BlockOf(runs) + 4;
-        if (states * words * tables > MostWords || states * words * copies * slots * (1 + (3 * slots)) / WordsAtOnce > mostWork) return false;
+        if (states * words * tables > MostWords || states * words * copies * slots * (1 + (3 * slots)) / WordsAtOnce > mostWork)
+            return false;
         var strides = new int[slots];
-        for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1) strides[slot] = stride;
+        for (int slot = 0, stride = 1; slot < slots; stride *= (int)needs[slot++] + 1)
+            strides[slot] = stride;
         var sums = new SubsetSum(
             [.. capacity.Select(count => (int)Math.Min(units, count))],
             allowed,
@@ -93,10 +120,13 @@ internal sealed class SubsetSum
             (int)states,
             (int)words,
             [.. Enumerable.Range(0, runs).Select(run => usable.Contains(run) ? (int)((prices[run] - least) / unit) : 0)],
-            work);
-        if (!sums.Refill()) return false;
+            work
+        );
+        if (!sums.Refill())
+            return false;
         var wanted = sums.FirstFrom((int)first);
-        if (wanted < 0) return true;
+        if (wanted < 0)
+            return true;
         filling = sums.FirstFilling(wanted);
         return filling is not null;
     }
@@ -104,7 +134,8 @@ internal sealed class SubsetSum
     private static int BlockOf(int runs)
     {
         var block = 1;
-        while (block * block < runs) block++;
+        while (block * block < runs)
+            block++;
         return block;
     }
 
@@ -112,11 +143,15 @@ internal sealed class SubsetSum
     public static long Differ(IEnumerable<long> prices)
     {
         var (first, common) = (prices.First(), BigInteger.Zero);
-        foreach (var price in prices) common = BigInteger.GreatestCommonDivisor(common, price - first);
+        foreach (var price in prices)
+            common = BigInteger.GreatestCommonDivisor(common, price - first);
         return (long)common;
     }
 
-    /// <summary>Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the next.</summary>
+    /// <summary>
+    /// Slots one after the other that the same units may stand in are one: its first units are those of the first of them, then of the
+    /// next.
+    /// </summary>
     public static (bool[] Allowed, long[] Needs) Merged(bool[] allowed, long[] needs, int runs)
     {
         var (rows, sums) = (new List<bool>(), new List<long>());
@@ -142,7 +177,9 @@ internal sealed class SubsetSum
     private int FirstFrom(int sum)
     {
         var all = At(kept, 0, states - 1);
-        for (var at = sum; at < words * 64; at++) if ((all[at >> 6] >> (at & 63) & 1) != 0) return at;
+        for (var at = sum; at < words * 64; at++)
+            if ((all[at >> 6] >> (at & 63) & 1) != 0)
+                return at;
         return -1;
     }
 
@@ -156,9 +193,11 @@ internal sealed class SubsetSum
         table.CopyTo(kept, last * Size);
         for (var run = Runs - 1; run >= 0; run--)
         {
-            if (work.IsOver) return false;
+            if (work.IsOver)
+                return false;
             Distribute(table, run, forward: false);
-            if (run % block == 0) table.CopyTo(kept, run / block * Size);
+            if (run % block == 0)
+                table.CopyTo(kept, run / block * Size);
         }
 
         return true;
@@ -168,7 +207,8 @@ internal sealed class SubsetSum
     private Span<ulong> After(int place)
     {
         var (number, first) = (place / block, place / block * block);
-        if (place % block == 0) return kept.AsSpan(number * Size, Size);
+        if (place % block == 0)
+            return kept.AsSpan(number * Size, Size);
         if (loaded != number)
         {
             var end = Math.Min(first + block, Runs);
@@ -191,7 +231,8 @@ internal sealed class SubsetSum
         for (var slot = 0; slot < Slots; slot++)
         {
             // What is settled for the slots before it narrows what the others can still be.
-            if (slot > 0 && !Refill()) return null;
+            if (slot > 0 && !Refill())
+                return null;
             Array.Clear(now);
             At(now, 0, states - 1)[wanted >> 6] = 1UL << (wanted & 63);
             for (var run = 0; run < Runs; run++)
@@ -200,9 +241,11 @@ internal sealed class SubsetSum
                 for (settled[place] = allowed[place] ? Math.Min(capacity[run], needs[slot]) : 0; settled[place] >= 0; settled[place]--)
                 {
                     now.CopyTo(next, 0);
-                    if (capacity[run] < Settled(run)) continue;
+                    if (capacity[run] < Settled(run))
+                        continue;
                     Distribute(next, run, forward: true);
-                    if (Keep(next, After(run + 1))) break;
+                    if (Keep(next, After(run + 1)))
+                        break;
                 }
 
                 (now, next) = (next, now);
@@ -215,14 +258,16 @@ internal sealed class SubsetSum
     private int Settled(int run)
     {
         var units = 0;
-        for (var slot = 0; slot < Slots; slot++) units += Math.Max(0, settled[(slot * Runs) + run]);
+        for (var slot = 0; slot < Slots; slot++)
+            units += Math.Max(0, settled[(slot * Runs) + run]);
         return units;
     }
 
     private static bool Keep(Span<ulong> table, ReadOnlySpan<ulong> possible)
     {
         ulong any = 0;
-        for (var i = 0; i < table.Length; i++) any |= table[i] &= possible[i];
+        for (var i = 0; i < table.Length; i++)
+            any |= table[i] &= possible[i];
         return any != 0;
     }
 
@@ -235,11 +280,15 @@ internal sealed class SubsetSum
         var open = capacity[run] - Settled(run);
         work.Count((long)states * words * Math.Max(1, open) / WordsAtOnce);
         for (var slot = 0; slot < Slots; slot++)
-            for (var unit = 0; unit < settled[(slot * Runs) + run]; unit++) Move(table, run, [slot], forward, keep: false);
+        for (var unit = 0; unit < settled[(slot * Runs) + run]; unit++)
+            Move(table, run, [slot], forward, keep: false);
         Span<int> slots = stackalloc int[Slots];
         var count = 0;
-        for (var slot = 0; slot < Slots; slot++) if (allowed[(slot * Runs) + run] && settled[(slot * Runs) + run] < 0) slots[count++] = slot;
-        for (var unit = 0; unit < open && count > 0; unit++) Move(table, run, slots[..count], forward, keep: true);
+        for (var slot = 0; slot < Slots; slot++)
+            if (allowed[(slot * Runs) + run] && settled[(slot * Runs) + run] < 0)
+                slots[count++] = slot;
+        for (var unit = 0; unit < open && count > 0; unit++)
+            Move(table, run, slots[..count], forward, keep: true);
     }
 
     // One unit goes to one of the slots, or where that is kept to none. In an order in which no state is read after it was written.
@@ -249,14 +298,18 @@ internal sealed class SubsetSum
         {
             var state = forward ? at : states - 1 - at;
             var to = At(table, 0, state);
-            if (!keep) to.Clear();
+            if (!keep)
+                to.Clear();
             foreach (var slot in slots)
             {
                 var need = state / strides[slot] % (needs[slot] + 1);
-                if (forward ? need == needs[slot] : need == 0) continue;
+                if (forward ? need == needs[slot] : need == 0)
+                    continue;
                 var from = At(table, 0, forward ? state + strides[slot] : state - strides[slot]);
-                if (forward) ShiftDown(from, to, values[run]);
-                else ShiftUp(from, to, values[run]);
+                if (forward)
+                    ShiftDown(from, to, values[run]);
+                else
+                    ShiftUp(from, to, values[run]);
             }
         }
     }
@@ -264,7 +317,8 @@ internal sealed class SubsetSum
     private static void ShiftUp(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
     {
         var (whole, part) = (by >> 6, by & 63);
-        if (whole >= to.Length) return;
+        if (whole >= to.Length)
+            return;
         var moved = from[..^whole];
         var into = to[whole..];
         if (part == 0)
@@ -281,7 +335,8 @@ internal sealed class SubsetSum
     private static void ShiftDown(ReadOnlySpan<ulong> from, Span<ulong> to, int by)
     {
         var (whole, part) = (by >> 6, by & 63);
-        if (whole >= to.Length) return;
+        if (whole >= to.Length)
+            return;
         var moved = from[whole..];
         var into = to[..^whole];
         if (part == 0)
@@ -300,6 +355,7 @@ internal sealed class SubsetSum
         var i = 0;
         for (; i <= to.Length - Vector<ulong>.Count; i += Vector<ulong>.Count)
             (new Vector<ulong>(to[i..]) | (new Vector<ulong>(up[i..]) << byUp) | (new Vector<ulong>(down[i..]) >>> byDown)).CopyTo(to[i..]);
-        for (; i < to.Length; i++) to[i] |= (up[i] << byUp) | (down[i] >> byDown);
+        for (; i < to.Length; i++)
+            to[i] |= (up[i] << byUp) | (down[i] >> byDown);
     }
 }

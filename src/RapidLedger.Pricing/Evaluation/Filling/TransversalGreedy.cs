@@ -2,8 +2,10 @@ namespace RapidLedger.Pricing;
 
 /// <summary>
 /// Computes the dearest or the cheapest units that fill so many sets, where it does not matter in which slot a unit stands.
-/// <para>Why a greedy walk finds them: units that can stand in slots together are the independent sets of a transversal matroid (Edmonds and
-/// Fulkerson 1965), on which greedy is optimal (Edmonds 1971). Whether a unit still fits is told by Hall's theorem (1935) over the subsets of the slots.</para>
+/// <para>Why a greedy walk finds them: units that can stand in slots together are the independent sets of a transversal matroid (Edmonds
+/// and
+/// Fulkerson 1965), on which greedy is optimal (Edmonds 1971). Whether a unit still fits is told by Hall's theorem (1935) over the subsets
+/// of the slots.</para>
 /// <para>Cost: runs times subsets of at most <see cref="MostSlots"/> slots. Used by one sheet at a time.</para>
 /// </summary>
 internal sealed class TransversalGreedy
@@ -17,7 +19,9 @@ internal sealed class TransversalGreedy
     private Sheet sheet = null!;
     private Layout layout = null!;
 
-    /// <summary>Whether the latest filling could have taken no other units for the same sum: none of another run at the price of those left.</summary>
+    /// <summary>
+    /// Whether the latest filling could have taken no other units for the same sum: none of another run at the price of those left.
+    /// </summary>
     public bool IsUnique
     {
         get
@@ -28,9 +32,12 @@ internal sealed class TransversalGreedy
             {
                 // Equal prices stand beside each other.
                 var run = runs[order[at]];
-                if (taken[order[at]] == run.Count) continue;
-                if (at > 0 && runs[order[at - 1]].Price == run.Price) return false;
-                if (at + 1 < order.Count && runs[order[at + 1]].Price == run.Price) return false;
+                if (taken[order[at]] == run.Count)
+                    continue;
+                if (at > 0 && runs[order[at - 1]].Price == run.Price)
+                    return false;
+                if (at + 1 < order.Count && runs[order[at + 1]].Price == run.Price)
+                    return false;
             }
 
             return true;
@@ -48,10 +55,13 @@ internal sealed class TransversalGreedy
     {
         (sheet, layout) = (on, slots);
         var runs = sheet.Runs;
-        if (taken.Length < runs.Length) taken = new int[runs.Length * 2];
+        if (taken.Length < runs.Length)
+            taken = new int[runs.Length * 2];
         order.Clear();
         sheet.Work.Count(runs.Length);
-        foreach (var i in sheet.ByPrice(Pick.Dearest)) if (layout.Types[runs[i].Line] != 0) order.Add(i);
+        foreach (var i in sheet.ByPrice(Pick.Dearest))
+            if (layout.Types[runs[i].Line] != 0)
+                order.Add(i);
     }
 
     /// <summary>Fills so many sets with the dearest or the cheapest units; what they come to.</summary>
@@ -72,9 +82,12 @@ internal sealed class TransversalGreedy
             var i = order[pick == Pick.Dearest ? at : order.Count - 1 - at];
             var room = capacity.IsEmpty ? runs[i].Count : capacity[i];
             var type = layout.Types[runs[i].Line];
-            for (var subset = type; subset < subsets; subset = (subset + 1) | type) room = Math.Min(room, (sets * needs[subset]) - used[subset]);
-            if (room == 0) continue;
-            for (var subset = type; subset < subsets; subset = (subset + 1) | type) used[subset] += room;
+            for (var subset = type; subset < subsets; subset = (subset + 1) | type)
+                room = Math.Min(room, (sets * needs[subset]) - used[subset]);
+            if (room == 0)
+                continue;
+            for (var subset = type; subset < subsets; subset = (subset + 1) | type)
+                used[subset] += room;
             taken[i] = (int)room;
             sum += runs[i].Price * room;
             missing -= room;
@@ -97,18 +110,26 @@ internal sealed class TransversalGreedy
             for (var slot = 0; slot < slots.Length; slot++)
             {
                 var selected = sheet.Selected(slots[slot].Of);
-                for (var line = 0; line < types.Length; line++) if (selected[line]) types[line] |= 1 << slot;
-                for (var subset = 0; subset < needs.Length; subset++) if ((subset >> slot & 1) != 0) needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
+                for (var line = 0; line < types.Length; line++)
+                    if (selected[line])
+                        types[line] |= 1 << slot;
+                for (var subset = 0; subset < needs.Length; subset++)
+                    if ((subset >> slot & 1) != 0)
+                        needs[subset] = (int)Math.Min(int.MaxValue, needs[subset] + slots[slot].Quantity);
             }
 
             sheet.Work.Count((long)slots.Length * types.Length);
             var units = new long[needs.Length];
-            for (var line = 0; line < types.Length; line++) units[types[line]] += sheet.Cart.Quantity(line);
+            for (var line = 0; line < types.Length; line++)
+                units[types[line]] += sheet.Cart.Quantity(line);
             for (var subset = 1; subset < needs.Length; subset++)
-                for (var type = 1; type < units.Length; type++) if ((subset & type) != 0) supply[subset] += units[type];
+            for (var type = 1; type < units.Length; type++)
+                if ((subset & type) != 0)
+                    supply[subset] += units[type];
             // Hall: as many as the slots of each subset have units for.
             var most = long.MaxValue;
-            for (var subset = 1; subset < needs.Length; subset++) most = Math.Min(most, supply[subset] / needs[subset]);
+            for (var subset = 1; subset < needs.Length; subset++)
+                most = Math.Min(most, supply[subset] / needs[subset]);
             return new(types, needs, most);
         }
     }

@@ -14,7 +14,12 @@ internal static class CreditPass
     /// <param name="usage">What has been drawn.</param>
     /// <returns>The totals after it, and what became of each credit.</returns>
     public static (Totals Totals, List<PaidCredit> Paid) Pay(
-        Totals totals, Sheet sheet, IEnumerable<CompiledPromotion> credits, IEnumerable<CompiledPromotion> chosen, Eligibility usage)
+        Totals totals,
+        Sheet sheet,
+        IEnumerable<CompiledPromotion> credits,
+        IEnumerable<CompiledPromotion> chosen,
+        Eligibility usage
+    )
     {
         var outcomes = new List<PaidCredit>();
         List<CompiledPromotion> beside = [.. chosen];
@@ -24,8 +29,11 @@ internal static class CreditPass
             var held = cards.Sum(card => card.Held);
             var paid = Math.Min(held, totals.Due);
             var reason = WhyNot(promotion, held, paid, beside, sheet);
-            outcomes.Add(new(promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason), [.. Drawn(cards, reason is null ? paid : 0)]));
-            if (reason is not null) continue;
+            outcomes.Add(
+                new(promotion, new(promotion.Promotion, reason is null ? paid : 0, 0, reason), [.. Drawn(cards, reason is null ? paid : 0)])
+            );
+            if (reason is not null)
+                continue;
             beside.Add(promotion);
             totals = totals with { Credit = totals.Credit + paid, Due = totals.Due - paid };
         }
@@ -41,7 +49,8 @@ internal static class CreditPass
         foreach (var code in codes)
         {
             var isOwn = promotion.IsAutomatic || promotion.Codes.Contains(code.Normal);
-            if (isOwn && cards.Exists(card => card.IsOwn)) continue;
+            if (isOwn && cards.Exists(card => card.IsOwn))
+                continue;
             cards.Add(new(code.Normal, isOwn, usage.Held(promotion, code, cart), 0));
         }
 
@@ -54,16 +63,27 @@ internal static class CreditPass
         {
             var amount = Math.Min(card.Held, paid);
             paid -= amount;
-            yield return card with { Amount = amount };
+            yield return card with
+            {
+                Amount = amount,
+            };
         }
     }
 
     private static Reason? WhyNot(CompiledPromotion promotion, long held, long paid, List<CompiledPromotion> beside, Sheet sheet)
     {
-        if (held == 0) return new Reason.NoMatchingItems(new Idleness.CardUsedUp());
-        var blocking = beside.Where(other => !promotion.CanMeet(other)).Select(other => other.Promotion).Order(Promotion.Order).ToEquatableArray();
-        if (blocking.Count > 0) return new Reason.CannotMeet(blocking);
-        foreach (var after in promotion.After) if (after.Gap(sheet, sheet.Runs) is { } gap) return new Reason.ConditionNotMet([gap]);
+        if (held == 0)
+            return new Reason.NoMatchingItems(new Idleness.CardUsedUp());
+        var blocking = beside
+            .Where(other => !promotion.CanMeet(other))
+            .Select(other => other.Promotion)
+            .Order(Promotion.Order)
+            .ToEquatableArray();
+        if (blocking.Count > 0)
+            return new Reason.CannotMeet(blocking);
+        foreach (var after in promotion.After)
+            if (after.Gap(sheet, sheet.Runs) is { } gap)
+                return new Reason.ConditionNotMet([gap]);
         return paid == 0 ? new Reason.NothingLeft() : null;
     }
 }

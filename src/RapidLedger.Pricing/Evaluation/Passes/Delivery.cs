@@ -10,17 +10,23 @@ internal readonly record struct Delivery(ShippingMethod? Method, long Charge, lo
     public static Delivery Of(CartView cart)
     {
         var method = cart.Lines == 0 ? null : Find(cart);
-        if (method is null) return new(null, 0, 0, false);
+        if (method is null)
+            return new(null, 0, 0, false);
         WeightBand? band = null;
-        foreach (var one in method.Bands) if (band is null && (one.ToGrams is not { } most || cart.Grams <= most)) band = one;
-        if (band is null || !(method.Places?.Hold(cart.Cart.Destination) ?? true)) return new(null, 0, 0, true);
+        foreach (var one in method.Bands)
+            if (band is null && (one.ToGrams is not { } most || cart.Grams <= most))
+                band = one;
+        if (band is null || !(method.Places?.Hold(cart.Cart.Destination) ?? true))
+            return new(null, 0, 0, true);
         var store = cart.Catalogue.Store;
         return new(method, band.Price.For(cart.Currency, store) ?? 0, method.Cost?.For(cart.Currency, store), false);
     }
 
     private static ShippingMethod? Find(CartView cart)
     {
-        foreach (var method in cart.Catalogue.Store.Shipping) if (method.Id == cart.Cart.Method) return method;
+        foreach (var method in cart.Catalogue.Store.Shipping)
+            if (method.Id == cart.Cart.Method)
+                return method;
         return null;
     }
 }

@@ -10,9 +10,12 @@ namespace RapidLedger.Pricing;
 internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible, Func<int, IEnumerable<CompiledPromotion>> elsewhere)
 {
     /// <summary>The cart at the prices that the markdowns leave.</summary>
-    public CartView Marked() => unmarked.Marked(
-        variant => Lowest(variant, eligible).Price,
-        variant => Lowest(variant, [.. eligible.Union(elsewhere(variant)).OrderBy(promotion => promotion.Promotion, Promotion.Order)]).Price);
+    public CartView Marked() =>
+        unmarked.Marked(
+            variant => Lowest(variant, eligible).Price,
+            variant =>
+                Lowest(variant, [.. eligible.Union(elsewhere(variant)).OrderBy(promotion => promotion.Promotion, Promotion.Order)]).Price
+        );
 
     private IReadOnlyList<(CompiledPromotion Promotion, Outcome Outcome)>? outcomes;
 
@@ -25,13 +28,17 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
         for (var line = 0; line < unmarked.Lines; line++)
         {
             var (price, by) = Lowest(unmarked.Variant(line), eligible);
-            if (by < 0) continue;
+            if (by < 0)
+                continue;
             given[by].Amount += (unmarked.Current(line) - price) * unmarked.Quantity(line);
             given[by].Units += unmarked.Quantity(line);
         }
 
         for (var i = 0; i < eligible.Length; i++)
-            yield return (eligible[i], new(eligible[i].Promotion, given[i].Amount, given[i].Units, given[i].Units > 0 ? null : WhyNot(eligible[i])));
+            yield return (
+                eligible[i],
+                new(eligible[i].Promotion, given[i].Amount, given[i].Units, given[i].Units > 0 ? null : WhyNot(eligible[i]))
+            );
     }
 
     private Reason WhyNot(CompiledPromotion promotion)
@@ -46,14 +53,19 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
         }
 
         var on = ((Markdown)promotion.Promotion.Rewards[0]).Levels[0].On;
-        return new Reason.NoMatchingItems(unmarked.Lines == 0 ? new Idleness.EmptyCart() : selecting is not null ? new Idleness.NothingToTake(selecting) : new Idleness.NothingOfIt(on));
+        return new Reason.NoMatchingItems(
+            unmarked.Lines == 0 ? new Idleness.EmptyCart()
+            : selecting is not null ? new Idleness.NothingToTake(selecting)
+            : new Idleness.NothingOfIt(on)
+        );
     }
 
     private (long Price, int By) Lowest(int variant, CompiledPromotion[] among)
     {
         var (lowest, by) = (unmarked.Prices.Current(variant), -1);
         for (var i = 0; i < among.Length; i++)
-            if (among[i].Markdown!.Price(unmarked, variant) is var price && price < lowest) (lowest, by) = (price, i);
+            if (among[i].Markdown!.Price(unmarked, variant) is var price && price < lowest)
+                (lowest, by) = (price, i);
         return (lowest, by);
     }
 }

@@ -16,6 +16,7 @@ internal sealed class GiftTable(Sheet sheet)
     private readonly List<GivenUnits> given = [];
     private readonly List<OfferedUnits> offers = [];
     private readonly List<int> shorts = [];
+
     // Of the current promotion, by place in its picks: each serves one gift.
     private readonly List<bool> isUsed = [];
     private long net;
@@ -46,9 +47,12 @@ internal sealed class GiftTable(Sheet sheet)
     /// <summary>How many units of a variant can still be given: its stock less what the cart and earlier gifts hold.</summary>
     public long Left(int variant)
     {
-        if (sheet.Cart.Catalogue.Variant(variant).Free(sheet.Cart.Left) is not { } free) return long.MaxValue;
+        if (sheet.Cart.Catalogue.Variant(variant).Free(sheet.Cart.Left) is not { } free)
+            return long.MaxValue;
         var left = free - sheet.Cart.UnitsOf(variant);
-        foreach (var gift in given) if (gift.Variant == variant) left -= gift.Count;
+        foreach (var gift in given)
+            if (gift.Variant == variant)
+                left -= gift.Count;
         return Math.Max(0, left);
     }
 
@@ -57,8 +61,10 @@ internal sealed class GiftTable(Sheet sheet)
     {
         var value = sheet.Cart.PriceOf(variant);
         sheet.Work.Count(given.Count);
-        if (given.Count > 0 && given[^1] is var last && last.Slot == sheet.Slot && last.Variant == variant && last.Off == off) given[^1] = last with { Count = last.Count + count };
-        else given.Add(new(sheet.Slot, variant, count, value, off));
+        if (given.Count > 0 && given[^1] is var last && last.Slot == sheet.Slot && last.Variant == variant && last.Off == off)
+            given[^1] = last with { Count = last.Count + count };
+        else
+            given.Add(new(sheet.Slot, variant, count, value, off));
         net += (value - off) * count;
         sheet.Add(new Tally { Gifts = off * count, GiftUnits = count });
     }
@@ -73,7 +79,8 @@ internal sealed class GiftTable(Sheet sheet)
     /// <summary>Notes that the current promotion's gifts ran short.</summary>
     public void RanShort()
     {
-        if (!shorts.Contains(sheet.Slot)) shorts.Add(sheet.Slot);
+        if (!shorts.Contains(sheet.Slot))
+            shorts.Add(sheet.Slot);
     }
 
     /// <summary>Whether the pick at a place has served a gift of the current promotion already.</summary>
@@ -82,7 +89,8 @@ internal sealed class GiftTable(Sheet sheet)
     /// <summary>Uses up the pick at a place.</summary>
     public void Use(int place)
     {
-        while (isUsed.Count <= place) isUsed.Add(false);
+        while (isUsed.Count <= place)
+            isUsed.Add(false);
         isUsed[place] = true;
     }
 

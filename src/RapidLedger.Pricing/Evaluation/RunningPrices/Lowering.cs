@@ -22,7 +22,8 @@ internal sealed class Lowering(Sheet sheet)
     /// <summary>Adds the next units of a run, and what is taken from each, or what each weighs if an amount is spread.</summary>
     public void Add(RunPart part, long each)
     {
-        if (pieces.Count > 0 && pieces[^1].Run > part.Run) isSorted = false;
+        if (pieces.Count > 0 && pieces[^1].Run > part.Run)
+            isSorted = false;
         pieces.Add(new(part.Run, pieces.Count, part.Count, each));
     }
 
@@ -30,7 +31,8 @@ internal sealed class Lowering(Sheet sheet)
     public void Done()
     {
         Sort();
-        for (var i = 0; i < pieces.Count; i++) shares.Add(new(i, pieces[i].Count, pieces[i].Each));
+        for (var i = 0; i < pieces.Count; i++)
+            shares.Add(new(i, pieces[i].Count, pieces[i].Each));
         sheet.Lower(CollectionsMarshal.AsSpan(pieces), CollectionsMarshal.AsSpan(shares));
     }
 
@@ -38,7 +40,8 @@ internal sealed class Lowering(Sheet sheet)
     public void Spread(long amount)
     {
         Sort();
-        foreach (var piece in pieces) weights.Add(new(piece.Each, piece.Count));
+        foreach (var piece in pieces)
+            weights.Add(new(piece.Each, piece.Count));
         Spreading.Spread(amount, CollectionsMarshal.AsSpan(weights), shares);
         sheet.Lower(CollectionsMarshal.AsSpan(pieces), CollectionsMarshal.AsSpan(shares));
     }
@@ -46,7 +49,8 @@ internal sealed class Lowering(Sheet sheet)
     // What is said of one run stays in its order.
     private void Sort()
     {
-        if (!isSorted) pieces.Sort(static (x, y) => x.Run != y.Run ? x.Run.CompareTo(y.Run) : x.Place.CompareTo(y.Place));
+        if (!isSorted)
+            pieces.Sort(static (x, y) => x.Run != y.Run ? x.Run.CompareTo(y.Run) : x.Place.CompareTo(y.Place));
     }
 
     /// <summary>Units of a run that are lowered alike.</summary>

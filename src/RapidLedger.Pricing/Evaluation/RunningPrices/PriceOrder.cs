@@ -11,6 +11,7 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
     private int[] places = [];
     private long[] keys = [];
     private bool isSorted;
+
     // How many stand in the places, in the order that they had last.
     private int sorted;
 
@@ -31,12 +32,15 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
 
     private void Sort()
     {
-        if (places.Length < runs.Count) (places, keys) = (new int[runs.Count * 2], new long[runs.Count * 2]);
+        if (places.Length < runs.Count)
+            (places, keys) = (new int[runs.Count * 2], new long[runs.Count * 2]);
         var ordered = places.AsSpan(0, runs.Count);
         var packed = keys.AsSpan(0, runs.Count);
         var fits = runs.Count < PlacedKey.MostPlaces;
         // As they stood before, if they are as many: as a rule few have moved.
-        if (sorted != runs.Count) for (var i = 0; i < ordered.Length; i++) ordered[i] = i;
+        if (sorted != runs.Count)
+            for (var i = 0; i < ordered.Length; i++)
+                ordered[i] = i;
         for (var i = 0; i < ordered.Length; i++)
         {
             var price = runs[ordered[i]].Price;
@@ -46,8 +50,10 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
 
         if (fits)
         {
-            if (!SortByInsertion(packed)) packed.Sort();
-            for (var i = 0; i < ordered.Length; i++) ordered[i] = PlacedKey.PlaceOf(packed[i]);
+            if (!SortByInsertion(packed))
+                packed.Sort();
+            for (var i = 0; i < ordered.Length; i++)
+                ordered[i] = PlacedKey.PlaceOf(packed[i]);
         }
         else
         {
@@ -65,9 +71,11 @@ internal sealed class PriceOrder(List<Run> runs, int sign)
         for (var i = 1; i < packed.Length; i++)
         {
             var (key, to) = (packed[i], i);
-            for (; to > 0 && packed[to - 1] > key; to--) packed[to] = packed[to - 1];
+            for (; to > 0 && packed[to - 1] > key; to--)
+                packed[to] = packed[to - 1];
             packed[to] = key;
-            if ((moves -= i - to) < 0) return false;
+            if ((moves -= i - to) < 0)
+                return false;
         }
 
         return true;

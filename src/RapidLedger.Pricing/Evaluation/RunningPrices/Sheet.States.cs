@@ -2,7 +2,9 @@ using System.Runtime.InteropServices;
 
 namespace RapidLedger.Pricing;
 
-/// <content>The states that it was in: those that the search goes back to, one within the other, and one that is kept through it all.</content>
+/// <content>
+/// The states that it was in: those that the search goes back to, one within the other, and one that is kept through it all.
+/// </content>
 internal sealed partial class Sheet
 {
     private readonly Stack<Mark> marks = new();
@@ -19,7 +21,10 @@ internal sealed partial class Sheet
         savedRuns.AddRange(runs);
     }
 
-    /// <summary>Puts back the state of the latest <see cref="PushState"/> that has not been put back; since then only for the promotion of that time something was done.</summary>
+    /// <summary>
+    /// Puts back the state of the latest <see cref="PushState"/> that has not been put back; since then only for the promotion of that time
+    /// something was done.
+    /// </summary>
     public void PopState()
     {
         var mark = marks.Pop();
@@ -45,7 +50,8 @@ internal sealed partial class Sheet
         Copy(runs, kept.Runs);
         Copy(reductions, kept.Reductions);
         Gifts.CopyTo(kept.Gifts);
-        if (kept.Tallies.Length < slots) kept.Tallies = new Tally[tallies.Length];
+        if (kept.Tallies.Length < slots)
+            kept.Tallies = new Tally[tallies.Length];
         tallies.AsSpan(0, slots).CopyTo(kept.Tallies);
         (kept.Shipping, kept.Total) = (Shipping, total);
     }
@@ -86,5 +92,14 @@ internal sealed partial class Sheet
         public Tally Of(int slot) => Tallies[slot];
     }
 
-    private readonly record struct Mark(int SavedRuns, int Reductions, GiftTable.Mark Gifts, long Shipping, Tally Total, int Slot, Tally OfSlot, long Version);
+    private readonly record struct Mark(
+        int SavedRuns,
+        int Reductions,
+        GiftTable.Mark Gifts,
+        long Shipping,
+        Tally Total,
+        int Slot,
+        Tally OfSlot,
+        long Version
+    );
 }

@@ -77,11 +77,13 @@ internal sealed partial class Sheet
     public void Open(CartView cart, long shipping, int slots)
     {
         // Arrays are kept for the next cart; those that are too short for it are let go.
-        foreach (var found in selected.Values) spareLines.Push(found.Lines);
+        foreach (var found in selected.Values)
+            spareLines.Push(found.Lines);
         selected.Clear();
         Fillings.Clear();
         (Cart, this.slots) = (cart, slots);
-        if (tallies.Length < slots) tallies = new Tally[slots];
+        if (tallies.Length < slots)
+            tallies = new Tally[slots];
         Clear(shipping);
     }
 
@@ -98,7 +100,8 @@ internal sealed partial class Sheet
         CollectionsMarshal.SetCount(runs, Cart.Lines);
         PricesChanged();
         var fresh = CollectionsMarshal.AsSpan(runs);
-        for (var line = 0; line < fresh.Length; line++) fresh[line] = new(line, 0, Cart.Quantity(line), Cart.Current(line));
+        for (var line = 0; line < fresh.Length; line++)
+            fresh[line] = new(line, 0, Cart.Quantity(line), Cart.Current(line));
         Work.Count(runs.Count);
     }
 
@@ -127,7 +130,8 @@ internal sealed partial class Sheet
     /// <summary>Notes what the current promotion gave.</summary>
     public void Add(Tally given)
     {
-        if (given.GiftUnits + given.OfferedUnits > 0) Only(Stage.Gift);
+        if (given.GiftUnits + given.OfferedUnits > 0)
+            Only(Stage.Gift);
         tallies[slot] += given;
         total += given;
     }
@@ -137,7 +141,8 @@ internal sealed partial class Sheet
     {
         Work.Count(runs.Count / 4);
         long sum = 0;
-        foreach (var run in Runs) sum += run.Price * run.Count;
+        foreach (var run in Runs)
+            sum += run.Price * run.Count;
         return sum;
     }
 
@@ -147,7 +152,9 @@ internal sealed partial class Sheet
         Work.Count(runs.Count / 2);
         var isSelected = Selected(selection);
         long sum = 0;
-        foreach (var run in Runs) if (isSelected[run.Line]) sum += run.Price * run.Count;
+        foreach (var run in Runs)
+            if (isSelected[run.Line])
+                sum += run.Price * run.Count;
         return sum;
     }
 
@@ -163,14 +170,17 @@ internal sealed partial class Sheet
 
     private SelectedLines Look(SelectionTest selection)
     {
-        if (selected.TryGetValue(selection, out var found)) return found;
+        if (selected.TryGetValue(selection, out var found))
+            return found;
         Work.Count(6L * Cart.Lines);
         var lines = spareLines.TryPop(out var spare) && spare.Length >= Cart.Lines ? spare : new bool[Math.Max(32, Cart.Lines)];
         selection.Mark(Cart, lines);
-        long units = 0, goods = 0;
+        long units = 0,
+            goods = 0;
         for (var line = 0; line < Cart.Lines; line++)
         {
-            if (!lines[line]) continue;
+            if (!lines[line])
+                continue;
             units += Cart.Quantity(line);
             goods += Cart.Current(line) * Cart.Quantity(line);
         }
@@ -190,14 +200,18 @@ internal sealed partial class Sheet
         parts.Clear();
         if (maxUnits is not { } left)
         {
-            for (var i = 0; i < runs.Count; i++) if (isSelected[runs[i].Line]) parts.Add(new(i, runs[i].Count));
+            for (var i = 0; i < runs.Count; i++)
+                if (isSelected[runs[i].Line])
+                    parts.Add(new(i, runs[i].Count));
             return parts;
         }
 
         foreach (var i in ByPrice(pick))
         {
-            if (left == 0) break;
-            if (!isSelected[runs[i].Line]) continue;
+            if (left == 0)
+                break;
+            if (!isSelected[runs[i].Line])
+                continue;
             var count = Math.Min(left, runs[i].Count);
             parts.Add(new(i, count));
             left -= count;
@@ -220,7 +234,8 @@ internal sealed partial class Sheet
     /// <summary>Begins to put together what is taken from units. Good until it is done.</summary>
     public Lowering BeginLowering()
     {
-        if (stage is not (Stage.Item or Stage.Order)) Only(Stage.Item);
+        if (stage is not (Stage.Item or Stage.Order))
+            Only(Stage.Item);
         lowering.Clear();
         return lowering;
     }
@@ -240,8 +255,10 @@ internal sealed partial class Sheet
         foreach (var (piece, count, _) in shares)
         {
             var run = pieces[piece].Run;
-            if (from[run].Count != count) return false;
-            if ((run > 0 && from[run - 1].Line == from[run].Line) || (run + 1 < from.Length && from[run + 1].Line == from[run].Line)) return false;
+            if (from[run].Count != count)
+                return false;
+            if ((run > 0 && from[run - 1].Line == from[run].Line) || (run + 1 < from.Length && from[run + 1].Line == from[run].Line))
+                return false;
         }
 
         return true;
@@ -254,7 +271,8 @@ internal sealed partial class Sheet
         long taken = 0;
         foreach (var (piece, count, share) in shares)
         {
-            if (share == 0) continue;
+            if (share == 0)
+                continue;
             ref var run = ref on[pieces[piece].Run];
             run = run with { Price = run.Price - share };
             reductions.Add(new(slot, run.Line, run.Start, count, share));
@@ -271,7 +289,8 @@ internal sealed partial class Sheet
         CollectionsMarshal.SetCount(rewritten, runs.Count + shares.Length);
         var to = CollectionsMarshal.AsSpan(rewritten);
         long taken = 0;
-        int next = 0, written = 0;
+        int next = 0,
+            written = 0;
         var from = CollectionsMarshal.AsSpan(runs);
         for (var i = 0; i < from.Length; i++)
         {
@@ -281,12 +300,14 @@ internal sealed partial class Sheet
             {
                 var (_, count, share) = shares[next];
                 Append(to, ref written, new(run.Line, run.Start + done, count, run.Price - share));
-                if (share > 0) reductions.Add(new(slot, run.Line, run.Start + done, count, share));
+                if (share > 0)
+                    reductions.Add(new(slot, run.Line, run.Start + done, count, share));
                 taken += share * count;
                 done += count;
             }
 
-            if (done < run.Count) Append(to, ref written, new(run.Line, run.Start + done, run.Count - done, run.Price));
+            if (done < run.Count)
+                Append(to, ref written, new(run.Line, run.Start + done, run.Count - done, run.Price));
         }
 
         CollectionsMarshal.SetCount(runs, written);
@@ -300,7 +321,9 @@ internal sealed partial class Sheet
         Work.Count(runs.Count);
         var isSelected = Selected(selection);
         order.Clear();
-        foreach (var i in ByPrice(pick)) if (isSelected[runs[i].Line]) order.Add(i);
+        foreach (var i in ByPrice(pick))
+            if (isSelected[runs[i].Line])
+                order.Add(i);
         return order;
     }
 
@@ -317,7 +340,8 @@ internal sealed partial class Sheet
 
     private void Only(Stage allowed)
     {
-        if (stage != allowed) throw new InvalidOperationException($"A part of the stage {stage} did what is of the stage {allowed}.");
+        if (stage != allowed)
+            throw new InvalidOperationException($"A part of the stage {stage} did what is of the stage {allowed}.");
     }
 
     private void PricesChanged()

@@ -7,7 +7,8 @@ internal static class GiftWords
     {
         var what = gift.Give switch
         {
-            Give.OneOf(var skus) => $"{gift.Quantity} {Wording.Join(skus.Select(wording.Item), "or")}{(skus.Count > 1 || gift.Picked ? " to pick" : "")}",
+            Give.OneOf(var skus) =>
+                $"{gift.Quantity} {Wording.Join(skus.Select(wording.Item), "or")}{(skus.Count > 1 || gift.Picked ? " to pick" : "")}",
             Give.SameAs(var selection) => $"{gift.Quantity} of the same again of {wording.Say(selection, "anything")}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };

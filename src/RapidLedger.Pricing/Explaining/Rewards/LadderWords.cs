@@ -6,7 +6,9 @@ internal static class LadderWords
     public static string Say(Ladder ladder, Wording wording)
     {
         var of = ladder.Of.IsEverything ? "" : $" of {wording.Say(ladder.Of)}";
-        var steps = ladder.Steps.Select(step => $"from {Threshold(step, wording)}{of}: {Wording.Join(step.Rewards.Select(reward => reward.Say(wording)), "and")}");
+        var steps = ladder.Steps.Select(step =>
+            $"from {Threshold(step, wording)}{of}: {Wording.Join(step.Rewards.Select(reward => reward.Say(wording)), "and")}"
+        );
         var how = ladder.Apply switch
         {
             StepsThatCount.Highest => "the highest step reached counts",
@@ -17,5 +19,6 @@ internal static class LadderWords
     }
 
     /// <summary>Where a step begins: <c>€50.00</c>, <c>3 items</c>.</summary>
-    public static string Threshold(LadderStep step, Wording wording) => step.Spend is { } spend ? wording.Say(spend) : Wording.Counted(step.Quantity, "item");
+    public static string Threshold(LadderStep step, Wording wording) =>
+        step.Spend is { } spend ? wording.Say(spend) : Wording.Counted(step.Quantity, "item");
 }

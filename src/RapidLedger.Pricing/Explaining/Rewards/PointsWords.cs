@@ -4,5 +4,7 @@ namespace RapidLedger.Pricing;
 internal static class PointsWords
 {
     public static string Say(Points points, Wording wording) =>
-        points.Each is { } each ? $"{Wording.Counted(points.Number, "point")} for every {wording.Say(each)}" : Wording.Counted(points.Number, "point");
+        points.Each is { } each
+            ? $"{Wording.Counted(points.Number, "point")} for every {wording.Say(each)}"
+            : Wording.Counted(points.Number, "point");
 }

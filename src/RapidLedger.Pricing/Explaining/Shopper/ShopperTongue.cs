@@ -16,7 +16,9 @@ internal abstract class ShopperTongue
     /// <summary>Its tag without region.</summary>
     public abstract string Language { get; }
 
-    /// <summary>How amounts and dates are written, unless the shop's own locale is of this language; null: as the shop writes them.</summary>
+    /// <summary>
+    /// How amounts and dates are written, unless the shop's own locale is of this language; null: as the shop writes them.
+    /// </summary>
     public abstract CultureInfo? Culture { get; }
 
     /// <summary>Why a promotion did not apply.</summary>
@@ -52,15 +54,31 @@ internal abstract class ShopperTongue
     /// <summary>Before what may not be.</summary>
     public abstract string Not { get; }
 
-    /// <summary>What a condition takes: <c>from €50.00 of Tyres</c>, <c>in Germany or Austria</c>. Brackets are said by their parts.</summary>
+    /// <summary>
+    /// What a condition takes: <c>from €50.00 of Tyres</c>, <c>in Germany or Austria</c>. Brackets are said by their parts.
+    /// </summary>
     public abstract string Takes(Condition condition, Wording wording);
 
     /// <summary>The least number that compares so, where more than it does too; null: it is said otherwise.</summary>
-    protected static long? OrMore(Comparison comparison, long number) => comparison switch { Comparison.AtLeast => number, Comparison.MoreThan => number + 1, _ => null };
+    protected static long? OrMore(Comparison comparison, long number) =>
+        comparison switch
+        {
+            Comparison.AtLeast => number,
+            Comparison.MoreThan => number + 1,
+            _ => null,
+        };
 
     /// <summary>The greatest number that compares so, where fewer do too; null: it is said otherwise.</summary>
-    protected static long? OrFewer(Comparison comparison, long number) => comparison switch { Comparison.AtMost => number, Comparison.LessThan => number - 1, _ => null };
+    protected static long? OrFewer(Comparison comparison, long number) =>
+        comparison switch
+        {
+            Comparison.AtMost => number,
+            Comparison.LessThan => number - 1,
+            _ => null,
+        };
 
     private static ShopperTongue? Find(string? language) =>
-        Pricing.Language.Of(language) is { } plain ? Array.Find(All, tongue => string.Equals(tongue.Language, plain, StringComparison.OrdinalIgnoreCase)) : null;
+        Pricing.Language.Of(language) is { } plain
+            ? Array.Find(All, tongue => string.Equals(tongue.Language, plain, StringComparison.OrdinalIgnoreCase))
+            : null;
 }

@@ -3,9 +3,7 @@ namespace RapidLedger.Pricing;
 /// <summary>Who buys; each is one way to tell.</summary>
 public abstract record Buyer : Condition
 {
-    private Buyer()
-    {
-    }
+    private Buyer() { }
 
     /// <summary>Nobody is signed in.</summary>
     public sealed record Guest : Buyer
@@ -24,7 +22,10 @@ public abstract record Buyer : Condition
     {
         internal override bool Is(Shopper? shopper)
         {
-            if (shopper is not null) foreach (var group in shopper.Groups) if (Groups.Span.Contains(group)) return true;
+            if (shopper is not null)
+                foreach (var group in shopper.Groups)
+                    if (Groups.Span.Contains(group))
+                        return true;
             return false;
         }
     }
@@ -66,7 +67,8 @@ public abstract record Buyer : Condition
 
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
-            if (!Holds(cart)) yield return new Gap.OtherBuyer(written);
+            if (!Holds(cart))
+                yield return new Gap.OtherBuyer(written);
         }
     }
 }

@@ -20,7 +20,8 @@ public sealed record Destination(Places Places) : Condition
 
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
-            if (!Holds(cart)) yield return new Gap.OtherPlace(written.Places, cart.Cart.Destination);
+            if (!Holds(cart))
+                yield return new Gap.OtherPlace(written.Places, cart.Cart.Destination);
         }
     }
 }

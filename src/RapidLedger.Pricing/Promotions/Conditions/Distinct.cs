@@ -24,13 +24,16 @@ public sealed record Distinct(Selection? Of, Comparison Comparison, long Number)
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
             var count = Count(cart);
-            if (!written.Comparison.Holds(count, written.Number)) yield return new Gap.KindsOff(written.Of, count, written.Comparison, written.Number);
+            if (!written.Comparison.Holds(count, written.Number))
+                yield return new Gap.KindsOff(written.Of, count, written.Comparison, written.Number);
         }
 
         private int Count(CartView cart)
         {
             var count = 0;
-            for (var line = 0; line < cart.Lines; line++) if (cart.IsFirstOfSku(line) && of.Selects(cart, line)) count++;
+            for (var line = 0; line < cart.Lines; line++)
+                if (cart.IsFirstOfSku(line) && of.Selects(cart, line))
+                    count++;
             return count;
         }
     }

@@ -14,11 +14,14 @@ public sealed record AllOf(EquatableArray<Condition> Parts) : Condition
     {
         public override IEnumerable<int>? Touches => parts.Select(part => part.Touches).FirstOrDefault(terms => terms is not null);
 
-        public override IEnumerable<string>? Countries => parts.Select(part => part.Countries).FirstOrDefault(countries => countries is not null);
+        public override IEnumerable<string>? Countries =>
+            parts.Select(part => part.Countries).FirstOrDefault(countries => countries is not null);
 
         public override bool Holds(CartView cart)
         {
-            foreach (var part in parts) if (!part.Holds(cart)) return false;
+            foreach (var part in parts)
+                if (!part.Holds(cart))
+                    return false;
             return true;
         }
 
@@ -38,19 +41,24 @@ public sealed record AnyOf(EquatableArray<Condition> Parts) : Condition
 
     private sealed class Ready(Test[] parts) : Test
     {
-        public override IEnumerable<int>? Touches => parts.All(part => part.Touches is not null) ? parts.SelectMany(part => part.Touches!).Distinct() : null;
+        public override IEnumerable<int>? Touches =>
+            parts.All(part => part.Touches is not null) ? parts.SelectMany(part => part.Touches!).Distinct() : null;
 
-        public override IEnumerable<string>? Countries => parts.All(part => part.Countries is not null) ? parts.SelectMany(part => part.Countries!).Distinct() : null;
+        public override IEnumerable<string>? Countries =>
+            parts.All(part => part.Countries is not null) ? parts.SelectMany(part => part.Countries!).Distinct() : null;
 
         public override bool Holds(CartView cart)
         {
-            foreach (var part in parts) if (part.Holds(cart)) return true;
+            foreach (var part in parts)
+                if (part.Holds(cart))
+                    return true;
             return false;
         }
 
         // One part is enough, so the one that lacks least is told; where there is none, nothing could help.
         public override IEnumerable<Gap> Gaps(CartView cart) =>
-            parts.Select(part => part.Gaps(cart).ToArray()).Where(gaps => gaps.Length > 0).MinBy(gaps => (gaps.Length, Gap.Distance(gaps))) ?? [new Gap.Never()];
+            parts.Select(part => part.Gaps(cart).ToArray()).Where(gaps => gaps.Length > 0).MinBy(gaps => (gaps.Length, Gap.Distance(gaps)))
+            ?? [new Gap.Never()];
     }
 }
 
@@ -72,7 +80,9 @@ public sealed record NoneOf(EquatableArray<Condition> Parts) : Condition
 
         public override bool Holds(CartView cart)
         {
-            foreach (var (_, test) in parts) if (test.Holds(cart)) return false;
+            foreach (var (_, test) in parts)
+                if (test.Holds(cart))
+                    return false;
             return true;
         }
 

@@ -20,7 +20,11 @@ public sealed record PaidIn(EquatableArray<Currency> Currencies) : Condition
     internal override ConditionSpeech Speak(Wording wording) => ConditionWords.Speak(this, wording);
 
     internal override Test Compile(Compiler compiler) =>
-        new NamedTest(Currencies.Select(currency => currency.Code).ToEquatableArray(), cart => cart.Currency.Code, () => new Gap.OtherCurrency(Currencies));
+        new NamedTest(
+            Currencies.Select(currency => currency.Code).ToEquatableArray(),
+            cart => cart.Currency.Code,
+            () => new Gap.OtherCurrency(Currencies)
+        );
 }
 
 /// <summary>The cart's delivery method is one of these.</summary>
@@ -45,6 +49,7 @@ internal sealed class NamedTest(EquatableArray<string> names, Func<CartView, str
 
     public override IEnumerable<Gap> Gaps(CartView cart)
     {
-        if (!Holds(cart)) yield return gap();
+        if (!Holds(cart))
+            yield return gap();
     }
 }

@@ -18,13 +18,16 @@ public sealed record Only(Selection Of) : Condition
 
         public override bool Holds(CartView cart)
         {
-            for (var line = 0; line < cart.Lines; line++) if (!of.Selects(cart, line)) return false;
+            for (var line = 0; line < cart.Lines; line++)
+                if (!of.Selects(cart, line))
+                    return false;
             return cart.Lines > 0;
         }
 
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
-            if (!Holds(cart)) yield return new Gap.OthersInCart(written.Of, cart.Lines == 0);
+            if (!Holds(cart))
+                yield return new Gap.OthersInCart(written.Of, cart.Lines == 0);
         }
     }
 }

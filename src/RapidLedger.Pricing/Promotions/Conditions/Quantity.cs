@@ -24,7 +24,8 @@ public sealed record Quantity(Selection? Of, Comparison Comparison, long Number)
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
             var units = of.Units(cart);
-            if (!written.Comparison.Holds(units, written.Number)) yield return new Gap.UnitsOff(written.Of, units, written.Comparison, written.Number);
+            if (!written.Comparison.Holds(units, written.Number))
+                yield return new Gap.UnitsOff(written.Of, units, written.Comparison, written.Number);
         }
     }
 }

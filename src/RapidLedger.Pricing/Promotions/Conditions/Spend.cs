@@ -14,7 +14,9 @@ public sealed record Spend(Selection? Of, Amount? From, Amount? To, Basis Basis 
 
     // On running prices it is tested while promotions are chosen; before that it rules nothing out.
     internal override Test Compile(Compiler compiler) =>
-        Basis == Basis.After ? new AllOf([]).Compile(compiler) : new Ready(this, compiler.Selection(Of), compiler.Amounts(From), compiler.Amounts(To));
+        Basis == Basis.After
+            ? new AllOf([]).Compile(compiler)
+            : new Ready(this, compiler.Selection(Of), compiler.Amounts(From), compiler.Amounts(To));
 
     private sealed class Ready(Spend written, SelectionTest of, AmountTable? from, AmountTable? to) : Test
     {
@@ -31,8 +33,10 @@ public sealed record Spend(Selection? Of, Amount? From, Amount? To, Basis Basis 
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
             var spent = of.Spend(cart);
-            if (from is not null && spent < from[cart]) yield return new Gap.SpendShort(written.Of, spent, from[cart]);
-            if (to is not null && spent > to[cart]) yield return new Gap.SpendOver(written.Of, spent, to[cart]);
+            if (from is not null && spent < from[cart])
+                yield return new Gap.SpendShort(written.Of, spent, from[cart]);
+            if (to is not null && spent > to[cart])
+                yield return new Gap.SpendOver(written.Of, spent, to[cart]);
         }
     }
 }
@@ -42,6 +46,7 @@ public enum Basis
 {
     /// <summary>Current prices: the cart as the shopper filled it.</summary>
     Before,
+
     /// <summary>Running prices when the promotion's first pass begins.</summary>
     After,
 }
@@ -64,7 +69,8 @@ internal sealed class AfterSpend(Spend written, Compiler compiler)
     public Gap? Gap(Sheet sheet, ReadOnlySpan<Run> runs)
     {
         var spent = Spent(sheet, runs);
-        if (from is not null && spent < from[sheet.Cart]) return new Gap.SpendShort(written.Of, spent, from[sheet.Cart], true);
+        if (from is not null && spent < from[sheet.Cart])
+            return new Gap.SpendShort(written.Of, spent, from[sheet.Cart], true);
         return to is not null && spent > to[sheet.Cart] ? new Gap.SpendOver(written.Of, spent, to[sheet.Cart], true) : null;
     }
 
@@ -73,7 +79,9 @@ internal sealed class AfterSpend(Spend written, Compiler compiler)
         sheet.Work.Count(runs.Length / 2);
         var selected = sheet.Selected(of);
         long spent = 0;
-        foreach (var run in runs) if (selected[run.Line]) spent += run.Price * run.Count;
+        foreach (var run in runs)
+            if (selected[run.Line])
+                spent += run.Price * run.Count;
         return spent;
     }
 }

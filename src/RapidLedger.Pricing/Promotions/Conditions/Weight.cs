@@ -22,7 +22,8 @@ public sealed record Weight(Comparison Comparison, long Grams) : Condition
 
         public override IEnumerable<Gap> Gaps(CartView cart)
         {
-            if (!Holds(cart)) yield return new Gap.WeightOff(cart.Grams, written.Comparison, written.Grams);
+            if (!Holds(cart))
+                yield return new Gap.WeightOff(cart.Grams, written.Comparison, written.Grams);
         }
     }
 }

@@ -21,13 +21,20 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
     internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
 
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
-    [
-        new Ready(
-            [.. Slots.Select(slot => new ReadySlot(compiler.Selection(slot.Of), slot.Quantity, slot.Take is { } take ? compiler.Takes(take) : null))],
-            Take is { } whole ? compiler.Takes(whole) : null,
-            Repeat,
-            Fill),
-    ];
+        [
+            new Ready(
+                [
+                    .. Slots.Select(slot => new ReadySlot(
+                        compiler.Selection(slot.Of),
+                        slot.Quantity,
+                        slot.Take is { } take ? compiler.Takes(take) : null
+                    )),
+                ],
+                Take is { } whole ? compiler.Takes(whole) : null,
+                Repeat,
+                Fill
+            ),
+        ];
 
     private sealed class Ready(ReadySlot[] slots, CartTake[]? takes, Repetition repeat, Pick fill) : UnitReward
     {
@@ -40,22 +47,28 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
         public override void Apply(Sheet sheet)
         {
             var filling = FillingOn(sheet);
-            if (filling.Solve() is not { } solved) return;
+            if (filling.Solve() is not { } solved)
+                return;
             var lowering = sheet.BeginLowering();
             if (filling.ByWholeSum)
             {
-                for (var i = 0; i < sheet.Runs.Length; i++) if (solved.Units[i] > 0) lowering.Add(new(i, solved.Units[i]), sheet.Runs[i].Price);
+                for (var i = 0; i < sheet.Runs.Length; i++)
+                    if (solved.Units[i] > 0)
+                        lowering.Add(new(i, solved.Units[i]), sheet.Runs[i].Price);
                 lowering.Spread(Math.Max(0, filling.ReductionOf(solved.Units, solved.Sets)));
                 return;
             }
 
             for (var i = 0; i < sheet.Runs.Length; i++)
             {
-                if (solved.Units[i] == 0) continue;
-                if (solved.BySlot is not { } bySlot) lowering.Add(new(i, solved.Units[i]), filling.TakeOf(0).From(sheet.Runs[i].Price));
+                if (solved.Units[i] == 0)
+                    continue;
+                if (solved.BySlot is not { } bySlot)
+                    lowering.Add(new(i, solved.Units[i]), filling.TakeOf(0).From(sheet.Runs[i].Price));
                 else
                     for (var slot = 0; slot < slots.Length; slot++)
-                        if (bySlot[(slot * solved.Units.Length) + i] is > 0 and var count) lowering.Add(new(i, (int)count), filling.TakeOf(slot).From(sheet.Runs[i].Price));
+                        if (bySlot[(slot * solved.Units.Length) + i] is > 0 and var count)
+                            lowering.Add(new(i, (int)count), filling.TakeOf(slot).From(sheet.Runs[i].Price));
             }
 
             lowering.Done();
@@ -69,24 +82,30 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
         {
             long[] units = [.. slots.Select(slot => slot.Of.Units(cart))];
             var sets = slots.Select((slot, place) => units[place] / slot.Quantity).Min();
-            if (sets >= (repeat.Most ?? long.MaxValue)) yield break;
+            if (sets >= (repeat.Most ?? long.MaxValue))
+                yield break;
             var wants = new List<Want>();
             for (var place = 0; place < slots.Length; place++)
             {
-                if (units[place] >= (sets + 1) * slots[place].Quantity) continue;
+                if (units[place] >= (sets + 1) * slots[place].Quantity)
+                    continue;
                 wants.Add(new(slots[place].Of.Written, ((sets + 1) * slots[place].Quantity) - units[place]));
             }
 
             // Each slot for itself has enough: they ask for the same units.
-            if (wants.Count == 0) wants.Add(new(slots[^1].Of.Written, slots[^1].Quantity));
+            if (wants.Count == 0)
+                wants.Add(new(slots[^1].Of.Written, slots[^1].Quantity));
             yield return [.. wants];
         }
 
         public override Idleness WhyIdle(Sheet sheet)
         {
             var cart = sheet.Cart;
-            if (Array.TrueForAll(slots, slot => slot.Of.Units(cart) == 0)) return new Idleness.NothingOfIt(slots[0].Of.Written);
-            foreach (var slot in slots) if (slot.Of.Units(cart) is var units && units < slot.Quantity) return new Idleness.TooFew(slot.Of.Written, units, slot.Quantity, ForSet: true);
+            if (Array.TrueForAll(slots, slot => slot.Of.Units(cart) == 0))
+                return new Idleness.NothingOfIt(slots[0].Of.Written);
+            foreach (var slot in slots)
+                if (slot.Of.Units(cart) is var units && units < slot.Quantity)
+                    return new Idleness.TooFew(slot.Of.Written, units, slot.Quantity, ForSet: true);
             return FillingOn(sheet).HasSets ? new Idleness.NothingToTake(null) : new Idleness.SetNeedsMore();
         }
 
@@ -95,7 +114,9 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
             var lines = prices.Lines;
             var before = prices.Prices;
             sheet.Work.Count((long)slots.Length * lines.Length);
-            foreach (var slot in slots) if (prices.Splits(sheet.Selected(slot.Of))) return false;
+            foreach (var slot in slots)
+                if (prices.Splits(sheet.Selected(slot.Of)))
+                    return false;
             var whole = takes?[sheet.Cart.CurrencyNumber];
             if (whole is null || whole.Value.Kind == Pricing.Take.Kind.Percent)
             {
@@ -103,28 +124,38 @@ public sealed record Bundle(EquatableArray<Slot> Slots, Take? Take, Repetition R
                 most.Clear();
                 foreach (var slot in slots)
                 {
-                    if ((whole ?? slot.Takes?[sheet.Cart.CurrencyNumber]) is not { } take) continue;
+                    if ((whole ?? slot.Takes?[sheet.Cart.CurrencyNumber]) is not { } take)
+                        continue;
                     var selected = sheet.Selected(slot.Of);
-                    for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) most[i] = Math.Max(most[i], take.From(before[i]));
+                    for (var i = 0; i < lines.Length; i++)
+                        if (selected[lines[i]])
+                            most[i] = Math.Max(most[i], take.From(before[i]));
                 }
 
-                for (var i = 0; i < lines.Length; i++) if (most[i] > 0) prices.Lower(i, most[i]);
+                for (var i = 0; i < lines.Length; i++)
+                    if (most[i] > 0)
+                        prices.Lower(i, most[i]);
                 return true;
             }
 
-            if (whole.Value.Kind == Pricing.Take.Kind.Amount) return false;
+            if (whole.Value.Kind == Pricing.Take.Kind.Amount)
+                return false;
             // All units of the sets keep the same share of their price: that of the dearest set is the least.
             var price = whole.Value.Minor;
-            if (dearest <= price) return true;
+            if (dearest <= price)
+                return true;
             Span<bool> isIn = lines.Length <= 256 ? stackalloc bool[lines.Length] : new bool[lines.Length];
             isIn.Clear();
             foreach (var slot in slots)
             {
                 var selected = sheet.Selected(slot.Of);
-                for (var i = 0; i < lines.Length; i++) isIn[i] |= selected[lines[i]];
+                for (var i = 0; i < lines.Length; i++)
+                    isIn[i] |= selected[lines[i]];
             }
 
-            for (var i = 0; i < lines.Length; i++) if (isIn[i]) prices.Lower(i, ShareAbove(before[i], dearest - price, dearest));
+            for (var i = 0; i < lines.Length; i++)
+                if (isIn[i])
+                    prices.Lower(i, ShareAbove(before[i], dearest - price, dearest));
             return true;
 
             static long ShareAbove(long of, long part, long all) =>

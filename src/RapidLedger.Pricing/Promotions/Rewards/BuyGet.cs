@@ -23,7 +23,15 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
     internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
 
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
-        [new Ready(this, compiler.Selection(Bought), compiler.Selection(Got), Deal is Deal.BySpend spend ? compiler.Divisors(spend.Spend) : null, compiler.Takes(Take))];
+        [
+            new Ready(
+                this,
+                compiler.Selection(Bought),
+                compiler.Selection(Got),
+                Deal is Deal.BySpend spend ? compiler.Divisors(spend.Spend) : null,
+                compiler.Takes(Take)
+            ),
+        ];
 
     private sealed class Ready(BuyGet written, SelectionTest bought, SelectionTest got, AmountTable? spend, CartTake[] takes) : UnitReward
     {
@@ -41,7 +49,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             if (got.Count > 0)
             {
                 var lowering = sheet.BeginLowering();
-                foreach (var part in got) lowering.Add(part, take.From(sheet.Runs[part.Run].Price));
+                foreach (var part in got)
+                    lowering.Add(part, take.From(sheet.Runs[part.Run].Price));
                 lowering.Done();
             }
 
@@ -52,7 +61,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             dearest = 0;
             var take = takes[sheet.Cart.CurrencyNumber];
-            // The cheapest that leave enough to buy, and the dearest, are the best of a matroid, as they are group by group: the cheapest of
+            // The cheapest that leave enough to buy, and the dearest, are the best of a matroid, as they are group by group: the cheapest
+            // of
             // them, the next, and so on only fall with prices.
             var parts = sheet.Lend();
             Find(sheet, long.MaxValue, parts);
@@ -81,7 +91,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest)
         {
             var take = takes[sheet.Cart.CurrencyNumber];
-            if (written.Same is not null) return prices.LowerAny(got, take);
+            if (written.Same is not null)
+                return prices.LowerAny(got, take);
             var (buyable, buys, gets, both) = Applications(sheet);
             // Where all that are got could be spared from those to be bought, none is passed over.
             return Math.Min(gets, both) <= buyable - buys ? prices.LowerFew(got, written.Pick, gets, take) : prices.LowerAny(got, take);
@@ -93,11 +104,15 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             if (written.Same is { } same)
             {
-                var groups = Enumerable.Range(0, cart.Lines).Where(line => bought.Selects(cart, line)).GroupBy(line => same == Pricing.Same.Sku ? cart.Variant(line) : cart.Catalogue.ProductNumber(cart.Variant(line)));
+                var groups = Enumerable
+                    .Range(0, cart.Lines)
+                    .Where(line => bought.Selects(cart, line))
+                    .GroupBy(line => same == Pricing.Same.Sku ? cart.Variant(line) : cart.Catalogue.ProductNumber(cart.Variant(line)));
                 foreach (var group in groups)
                 {
                     var units = group.Sum(line => (long)cart.Quantity(line));
-                    if (NextUnits(units) is > 0 and var missing) yield return [new(written.Bought, missing) { Variant = cart.Variant(group.First()) }];
+                    if (NextUnits(units) is > 0 and var missing)
+                        yield return [new(written.Bought, missing) { Variant = cart.Variant(group.First()) }];
                 }
 
                 yield break;
@@ -110,22 +125,30 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             if (written.Deal is Deal.BySpend { Get: var each, Repeat: var repeat })
             {
                 var next = Math.Min(spent / spend![cart], gettable / each) + 1;
-                if (next > (repeat.Most ?? long.MaxValue)) yield break;
-                if (spent < spend[cart] * (Int128)next) wants.Add(new(written.Bought, 0, (long)((spend[cart] * (Int128)next) - spent)));
-                if (gettable < each * next) wants.Add(new(written.Got, (each * next) - gettable));
+                if (next > (repeat.Most ?? long.MaxValue))
+                    yield break;
+                if (spent < spend[cart] * (Int128)next)
+                    wants.Add(new(written.Bought, 0, (long)((spend[cart] * (Int128)next) - spent)));
+                if (gettable < each * next)
+                    wants.Add(new(written.Got, (each * next) - gettable));
                 yield return [.. wants];
                 yield break;
             }
 
             var (buys, gets) = NextDeal(buyable, gettable, either);
-            if (buys == 0) yield break;
-            if (gettable < gets) wants.Add(new(written.Got, gets - gettable));
-            if (buyable < buys) wants.Add(new(written.Bought, buys - buyable));
+            if (buys == 0)
+                yield break;
+            if (gettable < gets)
+                wants.Add(new(written.Got, gets - gettable));
+            if (buyable < buys)
+                wants.Add(new(written.Bought, buys - buyable));
             // No unit is in both roles.
             if (buys + gets - either - wants.Sum(want => want.Units) is > 0 and var more)
             {
-                if (wants.Count == 0) wants.Add(new(written.Got, more));
-                else wants[^1] = wants[^1] with { Units = wants[^1].Units + more };
+                if (wants.Count == 0)
+                    wants.Add(new(written.Got, more));
+                else
+                    wants[^1] = wants[^1] with { Units = wants[^1].Units + more };
             }
 
             yield return [.. wants];
@@ -134,13 +157,16 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         public override Idleness WhyIdle(Sheet sheet)
         {
             var cart = sheet.Cart;
-            if (bought.Units(cart) == 0) return new Idleness.NothingOfIt(written.Bought);
-            if (got.Units(cart) == 0) return new Idleness.NothingOfIt(written.Got);
+            if (bought.Units(cart) == 0)
+                return new Idleness.NothingOfIt(written.Bought);
+            if (got.Units(cart) == 0)
+                return new Idleness.NothingOfIt(written.Got);
             var parts = sheet.Lend();
             Find(sheet, MostInGroups, parts);
             var isIdle = parts.Count > 0;
             sheet.Return(parts);
-            if (isIdle) return new Idleness.NothingToTake(written.Got);
+            if (isIdle)
+                return new Idleness.NothingToTake(written.Got);
             return Wants(cart).MinBy(wants => wants.Sum(want => want.Units)) switch
             {
                 [{ Spend: > 0 and var missing }, ..] => new Idleness.ComesToTooLittle(written.Bought, spend![cart] - missing, spend[cart]),
@@ -156,7 +182,9 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             {
                 var (buys, gets) = schedule.Fitting((buy, get) => buy + get <= units);
                 var sum = 0L;
-                foreach (var row in schedule.Rows) if ((sum += row.Buy + row.Get) > buys + gets) return sum - units;
+                foreach (var row in schedule.Rows)
+                    if ((sum += row.Buy + row.Get) > buys + gets)
+                        return sum - units;
                 return 0;
             }
 
@@ -170,11 +198,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             if (written.Deal is Deal.BySchedule schedule)
             {
-                long buys = 0, gets = 0;
+                long buys = 0,
+                    gets = 0;
                 foreach (var row in schedule.Rows)
                 {
                     (buys, gets) = (buys + row.Buy, gets + row.Get);
-                    if (buys > buyable || gets > gettable || buys + gets > either) return (buys, gets);
+                    if (buys > buyable || gets > gettable || buys + gets > either)
+                        return (buys, gets);
                 }
 
                 return (0, 0);
@@ -196,11 +226,13 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             if (written.Same is not { } same)
             {
                 var (buyable, buys, gets, _) = Applications(sheet);
-                if (gets > 0) Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
+                if (gets > 0)
+                    Accept(sheet, sheet.ByPrice(got, written.Pick), 0, [], isBought, buyable - buys, gets, parts);
                 return;
             }
 
-            // A group stands where its first got unit does, which is the first of its walk: from there each run leads to the next of its group.
+            // A group stands where its first got unit does, which is the first of its walk: from there each run leads to the next of its
+            // group.
             var order = sheet.ByPrice(bought, written.Pick);
             var groups = sheet.Cart.Groups(same);
             Span<int> next = order.Count <= 256 ? stackalloc int[order.Count] : new int[order.Count];
@@ -219,7 +251,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
             for (var place = 0; place < order.Count && left > 0; place++)
             {
                 var group = groups[sheet.Runs[order[place]].Line];
-                if (begin[group] != place) continue;
+                if (begin[group] != place)
+                    continue;
                 var (buys, gets, used) = WithinGroup(units[group], left);
                 left -= used;
                 Accept(sheet, order, place, next, isBought, units[group] - buys, gets, parts);
@@ -243,9 +276,10 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             var cart = sheet.Cart;
             // Where the same units can be bought and got, as they often are, the sheet knows how many.
-            var (buyable, gettable, either, spent) = ReferenceEquals(bought, got) && sheet.Holds(got).Units is var units
-                ? new Holding(units, units, units, 0)
-                : Holding.Of(cart, sheet.Selected(bought), sheet.Selected(got));
+            var (buyable, gettable, either, spent) =
+                ReferenceEquals(bought, got) && sheet.Holds(got).Units is var units
+                    ? new Holding(units, units, units, 0)
+                    : Holding.Of(cart, sheet.Selected(bought), sheet.Selected(got));
             var both = buyable + gettable - either;
             switch (written.Deal)
             {
@@ -256,16 +290,28 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                 case Deal.BySpend deal:
                     return (buyable, 0, deal.Repeat.Of(Math.Min(spent / spend![cart], gettable / deal.Get)) * deal.Get, both);
                 default:
-                    var (buys, gets) = ((Deal.BySchedule)written.Deal).Fitting((buy, get) => buy <= buyable && get <= gettable && buy + get <= either);
+                    var (buys, gets) = ((Deal.BySchedule)written.Deal).Fitting(
+                        (buy, get) => buy <= buyable && get <= gettable && buy + get <= either
+                    );
                     return (buyable, buys, gets, both);
             }
         }
 
         /// <summary>
-        /// Walks runs from a place on, each leading to the next or, where nothing is said, to that behind it, and accepts units until enough
+        /// Walks runs from a place on, each leading to the next or, where nothing is said, to that behind it, and accepts units until
+        /// enough
         /// are got; of those that could be bought, only so many may go.
         /// </summary>
-        private static void Accept(Sheet sheet, List<int> order, int from, ReadOnlySpan<int> next, bool[] isBought, long spareToBuy, long gets, List<RunPart> parts)
+        private static void Accept(
+            Sheet sheet,
+            List<int> order,
+            int from,
+            ReadOnlySpan<int> next,
+            bool[] isBought,
+            long spareToBuy,
+            long gets,
+            List<RunPart> parts
+        )
         {
             for (var place = from; place < order.Count && gets > 0; place = next.IsEmpty ? place + 1 : next[place])
             {
@@ -278,7 +324,8 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
                     spareToBuy -= count;
                 }
 
-                if (count <= 0) continue;
+                if (count <= 0)
+                    continue;
                 parts.Add(new(i, (int)count));
                 gets -= count;
             }
@@ -293,14 +340,21 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
         {
             public static Holding Of(CartView cart, bool[] isBought, bool[] isGot)
             {
-                long buyable = 0, gettable = 0, either = 0, spent = 0;
+                long buyable = 0,
+                    gettable = 0,
+                    either = 0,
+                    spent = 0;
                 for (var line = 0; line < cart.Lines; line++)
                 {
                     var (buy, get, count) = (isBought[line], isGot[line], cart.Quantity(line));
-                    if (buy) buyable += count;
-                    if (get) gettable += count;
-                    if (buy || get) either += count;
-                    if (buy && !get) spent += cart.Current(line) * count;
+                    if (buy)
+                        buyable += count;
+                    if (get)
+                        gettable += count;
+                    if (buy || get)
+                        either += count;
+                    if (buy && !get)
+                        spent += cart.Current(line) * count;
                 }
 
                 return new(buyable, gettable, either, spent);
@@ -312,9 +366,7 @@ public sealed record BuyGet(Selection Bought, Selection Got, Deal Deal, Take Tak
 /// <summary>How many are got for how many bought.</summary>
 public abstract record Deal
 {
-    private Deal()
-    {
-    }
+    private Deal() { }
 
     /// <summary>So many got for so many bought.</summary>
     public sealed record ByQuantity(long Buy, long Get, Repetition Repeat) : Deal;
@@ -328,10 +380,12 @@ public abstract record Deal
         /// <summary>The sums of as many rows as fit.</summary>
         internal (long Buys, long Gets) Fitting(Func<long, long, bool> fits)
         {
-            long buys = 0, gets = 0;
+            long buys = 0,
+                gets = 0;
             foreach (var row in Rows)
             {
-                if (!fits(buys + row.Buy, gets + row.Get)) break;
+                if (!fits(buys + row.Buy, gets + row.Get))
+                    break;
                 (buys, gets) = (buys + row.Buy, gets + row.Get);
             }
 
@@ -348,6 +402,7 @@ public enum Same
 {
     /// <summary>The SKU.</summary>
     Sku,
+
     /// <summary>The product.</summary>
     Product,
 }

@@ -18,7 +18,8 @@ public sealed record Credit(Amount Amount, bool KeepRest) : Reward
     public long Held(Currency currency, Store store, long drawn)
     {
         var (amount, inBase) = Worth(currency, store);
-        if (drawn == 0) return amount;
+        if (drawn == 0)
+            return amount;
         return !KeepRest || drawn >= inBase ? 0 : (long)((Int128)amount * (inBase - drawn) / inBase);
     }
 
@@ -29,7 +30,10 @@ public sealed record Credit(Amount Amount, bool KeepRest) : Reward
     {
         var here = Amount.For(currency, store) ?? 0;
         // Where nothing is named in the base currency, its amount there is what it holds here at the rate.
-        return (here, Amount.For(store.Currency, store) ?? store.RateTo(currency)?.ToBase(here, store.Currency, currency, store.Rounding) ?? 0);
+        return (
+            here,
+            Amount.For(store.Currency, store) ?? store.RateTo(currency)?.ToBase(here, store.Currency, currency, store.Rounding) ?? 0
+        );
     }
 
     /// <inheritdoc/>

@@ -7,13 +7,8 @@ namespace RapidLedger.Pricing;
 /// <param name="Pick">With <paramref name="MaxUnits"/>: which units.</param>
 /// <param name="MaxUnits">Per unit only: how many units at the most; none: all.</param>
 /// <param name="MaxDiscount">The most it takes from one cart.</param>
-public sealed record Discount(
-    Selection On,
-    Take Take,
-    Per Per,
-    Pick? Pick = null,
-    int? MaxUnits = null,
-    Amount? MaxDiscount = null) : Reward
+public sealed record Discount(Selection On, Take Take, Per Per, Pick? Pick = null, int? MaxUnits = null, Amount? MaxDiscount = null)
+    : Reward
 {
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Per == Per.Unit ? Pass.Item : Pass.Order];
@@ -73,8 +68,10 @@ public sealed record Discount(
             }
 
             var capped = Capped(sheet, total);
-            if (capped < total) lowering.Spread(capped);
-            else lowering.Done();
+            if (capped < total)
+                lowering.Spread(capped);
+            else
+                lowering.Done();
         }
 
         public override long Bound(Sheet sheet, out long dearest)
@@ -84,13 +81,15 @@ public sealed record Discount(
             long bound = 0;
             var runs = sheet.Runs;
             // Prices only come down from here, and with them the cheapest n and the dearest n: what it takes now is the most.
-            foreach (var part in sheet.TakeFrom(On, pick, maxUnits)) bound += take.From(runs[part.Run].Price) * part.Count;
+            foreach (var part in sheet.TakeFrom(On, pick, maxUnits))
+                bound += take.From(runs[part.Run].Price) * part.Count;
             return Capped(sheet, bound);
         }
 
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, goods);
 
-        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet), IsCapped);
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) =>
+            prices.LowerFew(On, pick, maxUnits ?? long.MaxValue, TakeOf(sheet), IsCapped);
     }
 
     private sealed class PerCart(SelectionTest on, CartTake[] takes, AmountTable? cap) : Ready(on, takes, cap)
@@ -121,7 +120,8 @@ public sealed record Discount(
         public override long BoundOf(Sheet sheet, long goods) => Capped(sheet, TakeOf(sheet).From(goods));
 
         // It is spread over all its units, in whole minor units: nothing can be said of one of them.
-        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => prices.LowerSum(On, TakeOf(sheet), Capped(sheet, long.MaxValue));
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) =>
+            prices.LowerSum(On, TakeOf(sheet), Capped(sheet, long.MaxValue));
     }
 }
 
@@ -130,6 +130,7 @@ public enum Per
 {
     /// <summary>Each unit by itself.</summary>
     Unit,
+
     /// <summary>What the selected units of the cart come to, once.</summary>
     Cart,
 }

@@ -23,10 +23,16 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
     internal override Reach ReachIn(CartExtent cart)
     {
         // The same again costs and is worth what so much of the cart does.
-        if (Give is Give.SameAs) return new(Quantity * Int128.Max(cart.Goods, cart.Cost), 0);
+        if (Give is Give.SameAs)
+            return new(Quantity * Int128.Max(cart.Goods, cart.Cost), 0);
         var prices = cart.Catalogue.PricesIn(cart.Currency);
-        var dearest = ((Give.OneOf)Give).Skus.Select(cart.Catalogue.Find).Max(variant => Math.Max(prices.Current(variant), prices.Cost(variant) ?? 0));
-        var times = Times.Of is null ? 1 : Times.Spend is { } spend ? cart.Goods / cart.Divisor(spend) : cart.Units / Times.Quantity!.Value;
+        var dearest = ((Give.OneOf)Give)
+            .Skus.Select(cart.Catalogue.Find)
+            .Max(variant => Math.Max(prices.Current(variant), prices.Cost(variant) ?? 0));
+        var times =
+            Times.Of is null ? 1
+            : Times.Spend is { } spend ? cart.Goods / cart.Divisor(spend)
+            : cart.Units / Times.Quantity!.Value;
         return new(Int128.Min(times, AtMost ?? long.MaxValue) * Quantity * dearest, 0);
     }
 
@@ -44,13 +50,15 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
                     Times.Of is null ? null : compiler.Selection(Times.Of),
                     compiler.Divisors(Times.Spend),
                     takes,
-                    compiler.Promotion),
+                    compiler.Promotion
+                ),
                 _ => throw new System.Diagnostics.UnreachableException(),
             },
         ];
     }
 
-    private sealed class Ready(Gift gift, int[] variants, SelectionTest? of, AmountTable? spend, CartTake[] takes, string promotion) : GiftReward
+    private sealed class Ready(Gift gift, int[] variants, SelectionTest? of, AmountTable? spend, CartTake[] takes, string promotion)
+        : GiftReward
     {
         public override IEnumerable<int>? Touches => of?.InTerms.ToArray();
 
@@ -59,12 +67,15 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
         public override void Apply(Sheet sheet)
         {
             var open = Entitled(sheet);
-            if (open == 0) return;
+            if (open == 0)
+                return;
             if (variants.Length == 1 && !gift.Picked)
             {
                 var given = Math.Min(open, sheet.Gifts.Left(variants[0]));
-                if (given < open) sheet.Gifts.RanShort();
-                if (given > 0) sheet.Gifts.Give(variants[0], given, Off(sheet, variants[0]));
+                if (given < open)
+                    sheet.Gifts.RanShort();
+                if (given > 0)
+                    sheet.Gifts.Give(variants[0], given, Off(sheet, variants[0]));
                 return;
             }
 
@@ -73,9 +84,11 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             for (var place = 0; place < picks.Length && open > 0; place++)
             {
                 var variant = picks[place];
-                if (sheet.Gifts.IsUsed(place) || !variants.AsSpan().Contains(variant)) continue;
+                if (sheet.Gifts.IsUsed(place) || !variants.AsSpan().Contains(variant))
+                    continue;
                 sheet.Gifts.Use(place);
-                if (sheet.Gifts.Left(variant) == 0) sheet.Gifts.RanShort();
+                if (sheet.Gifts.Left(variant) == 0)
+                    sheet.Gifts.RanShort();
                 else
                 {
                     sheet.Gifts.Give(variant, 1, Off(sheet, variant));
@@ -94,11 +107,13 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
 
         public override IEnumerable<Want[]> Wants(CartView cart)
         {
-            if (of is null) yield break;
+            if (of is null)
+                yield break;
             if (spend is not null)
             {
                 var (spent, each) = (of.Spend(cart), spend[cart]);
-                if (spent / each < (gift.AtMost ?? long.MaxValue)) yield return [new(of.Written, 0, each - (spent % each))];
+                if (spent / each < (gift.AtMost ?? long.MaxValue))
+                    yield return [new(of.Written, 0, each - (spent % each))];
             }
             else if (of.Units(cart) is var units && units / gift.Times.Quantity!.Value < (gift.AtMost ?? long.MaxValue))
             {
@@ -108,8 +123,10 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
 
         public override Idleness WhyIdle(Sheet sheet)
         {
-            if (of is null || Entitled(sheet) > 0) return new Idleness.NothingToTake(null);
-            if (of.Units(sheet.Cart) == 0) return new Idleness.NothingOfIt(of.Written);
+            if (of is null || Entitled(sheet) > 0)
+                return new Idleness.NothingToTake(null);
+            if (of.Units(sheet.Cart) == 0)
+                return new Idleness.NothingOfIt(of.Written);
             return spend is not null
                 ? new Idleness.ComesToTooLittle(of.Written, of.Spend(sheet.Cart), spend[sheet.Cart])
                 : new Idleness.TooFew(of.Written, of.Units(sheet.Cart), gift.Times.Quantity!.Value);
@@ -124,8 +141,10 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
         // What is not picked yet counts for the value that the cheapest choice would take off.
         private void Offer(Sheet sheet, long open)
         {
-            if (open == 0) return;
-            long worth = 0, units = 0;
+            if (open == 0)
+                return;
+            long worth = 0,
+                units = 0;
             var offered = new List<int>();
             foreach (var variant in variants.Distinct().OrderBy(variant => Off(sheet, variant)))
             {
@@ -134,16 +153,23 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
                 units += count;
             }
 
-            foreach (var variant in variants.Distinct()) if (sheet.Gifts.Left(variant) > 0) offered.Add(variant);
-            if (units < open) sheet.Gifts.RanShort();
-            if (units > 0) sheet.Gifts.Offer(offered, units, worth);
+            foreach (var variant in variants.Distinct())
+                if (sheet.Gifts.Left(variant) > 0)
+                    offered.Add(variant);
+            if (units < open)
+                sheet.Gifts.RanShort();
+            if (units > 0)
+                sheet.Gifts.Offer(offered, units, worth);
         }
 
         private long Off(Sheet sheet, int variant) => takes[sheet.Cart.CurrencyNumber].From(sheet.Cart.PriceOf(variant));
 
         private long Entitled(Sheet sheet)
         {
-            var times = of is null ? 1 : spend is null ? of.Units(sheet.Cart) / gift.Times.Quantity!.Value : of.Spend(sheet.Cart) / spend[sheet.Cart];
+            var times =
+                of is null ? 1
+                : spend is null ? of.Units(sheet.Cart) / gift.Times.Quantity!.Value
+                : of.Spend(sheet.Cart) / spend[sheet.Cart];
             return Math.Min(times, gift.AtMost ?? long.MaxValue) * gift.Quantity;
         }
     }
@@ -160,8 +186,10 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             foreach (var (variant, units) in Entitled(sheet))
             {
                 var given = Math.Min(units, sheet.Gifts.Left(variant));
-                if (given < units) sheet.Gifts.RanShort();
-                if (given > 0) sheet.Gifts.Give(variant, given, sheet.Cart.PriceOf(variant));
+                if (given < units)
+                    sheet.Gifts.RanShort();
+                if (given > 0)
+                    sheet.Gifts.Give(variant, given, sheet.Cart.PriceOf(variant));
             }
         }
 
@@ -169,7 +197,8 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
         {
             dearest = 0;
             long bound = 0;
-            foreach (var (variant, units) in Entitled(sheet)) bound += units * sheet.Cart.PriceOf(variant);
+            foreach (var (variant, units) in Entitled(sheet))
+                bound += units * sheet.Cart.PriceOf(variant);
             return bound;
         }
 
@@ -178,7 +207,8 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             var each = gift.Times.Quantity ?? 1;
             for (var line = 0; line < cart.Lines; line++)
             {
-                if (!cart.IsFirstOfSku(line) || !of.Selects(cart, line)) continue;
+                if (!cart.IsFirstOfSku(line) || !of.Selects(cart, line))
+                    continue;
                 var variant = cart.Variant(line);
                 yield return [new(of.Written, each - (cart.UnitsOf(variant) % each)) { Variant = variant }];
             }
@@ -186,9 +216,14 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
 
         public override Idleness WhyIdle(Sheet sheet)
         {
-            if (of.Units(sheet.Cart) == 0) return new Idleness.NothingOfIt(of.Written);
-            if (Entitled(sheet).Count > 0) return new Idleness.NothingToTake(of.Written);
-            var most = Enumerable.Range(0, sheet.Cart.Lines).Where(line => of.Selects(sheet.Cart, line)).Max(line => sheet.Cart.UnitsOf(sheet.Cart.Variant(line)));
+            if (of.Units(sheet.Cart) == 0)
+                return new Idleness.NothingOfIt(of.Written);
+            if (Entitled(sheet).Count > 0)
+                return new Idleness.NothingToTake(of.Written);
+            var most = Enumerable
+                .Range(0, sheet.Cart.Lines)
+                .Where(line => of.Selects(sheet.Cart, line))
+                .Max(line => sheet.Cart.UnitsOf(sheet.Cart.Variant(line)));
             return new Idleness.TooFew(of.Written, most, gift.Times.Quantity ?? 1, OfOne: true);
         }
 
@@ -202,10 +237,12 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
             sheet.Work.Count(2L * cart.Lines);
             for (var line = 0; line < cart.Lines && left > 0; line++)
             {
-                if (!cart.IsFirstOfSku(line) || !of.Selects(cart, line)) continue;
+                if (!cart.IsFirstOfSku(line) || !of.Selects(cart, line))
+                    continue;
                 var times = Math.Min(left, cart.UnitsOf(cart.Variant(line)) / (gift.Times.Quantity ?? 1));
                 left -= times;
-                if (times > 0) entitled.Add((cart.Variant(line), times * gift.Quantity));
+                if (times > 0)
+                    entitled.Add((cart.Variant(line), times * gift.Quantity));
             }
 
             return entitled;
@@ -216,9 +253,7 @@ public sealed record Gift(Give Give, Times Times, long Quantity = 1, long? AtMos
 /// <summary>What a gift is.</summary>
 public abstract record Give
 {
-    private Give()
-    {
-    }
+    private Give() { }
 
     /// <summary>One SKU, or one of several to pick.</summary>
     public sealed record OneOf(EquatableArray<string> Skus) : Give;

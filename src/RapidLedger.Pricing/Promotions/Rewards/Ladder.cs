@@ -18,27 +18,37 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
     internal override string Say(Wording wording) => LadderWords.Say(this, wording);
 
-    internal override Reach ReachIn(CartExtent cart) => Steps.SelectMany(step => step.Rewards).Aggregate(Reach.Nothing, (sum, reward) => sum + reward.ReachIn(cart));
+    internal override Reach ReachIn(CartExtent cart) =>
+        Steps.SelectMany(step => step.Rewards).Aggregate(Reach.Nothing, (sum, reward) => sum + reward.ReachIn(cart));
 
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler)
     {
         var of = compiler.Selection(Of);
         if (Apply == StepsThatCount.Beyond)
-            return [new BeyondSteps(of, [.. Steps.Select(step => (Quantity: step.Quantity, Takes: compiler.Takes(((Discount)step.Rewards[0]).Take)))])];
-        return Steps.SelectMany((step, number) =>
-        {
-            var next = Apply == StepsThatCount.Highest && number + 1 < Steps.Count ? Steps[number + 1] : null;
-            var gate = new Gate(Measure, of, Threshold(step, compiler)!, Threshold(next, compiler), step.Rewards);
-            return step.Rewards.SelectMany(reward => reward.Compile(compiler)).Select(reward => new OnStep(reward, gate));
-        });
+            return
+            [
+                new BeyondSteps(
+                    of,
+                    [.. Steps.Select(step => (Quantity: step.Quantity, Takes: compiler.Takes(((Discount)step.Rewards[0]).Take)))]
+                ),
+            ];
+        return Steps.SelectMany(
+            (step, number) =>
+            {
+                var next = Apply == StepsThatCount.Highest && number + 1 < Steps.Count ? Steps[number + 1] : null;
+                var gate = new Gate(Measure, of, Threshold(step, compiler)!, Threshold(next, compiler), step.Rewards);
+                return step.Rewards.SelectMany(reward => reward.Compile(compiler)).Select(reward => new OnStep(reward, gate));
+            }
+        );
     }
 
-    private AmountTable? Threshold(LadderStep? step, Compiler compiler) => step switch
-    {
-        null => null,
-        { Spend: { } spend } => compiler.Amounts(spend),
-        _ => new AmountTable([.. compiler.Store.Currencies.Select(_ => step.Quantity)]),
-    };
+    private AmountTable? Threshold(LadderStep? step, Compiler compiler) =>
+        step switch
+        {
+            null => null,
+            { Spend: { } spend } => compiler.Amounts(spend),
+            _ => new AmountTable([.. compiler.Store.Currencies.Select(_ => step.Quantity)]),
+        };
 
     /// <summary>Whether a step counts: it is reached, and no higher one that would take its place.</summary>
     private sealed class Gate(Measure measure, SelectionTest of, AmountTable from, AmountTable? below, EquatableArray<Reward> rewards)
@@ -57,7 +67,8 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         public IEnumerable<Want[]> Wants(CartView cart)
         {
             var measured = measure == Measure.Quantity ? of.Units(cart) : of.Spend(cart);
-            if (measured >= from[cart]) yield break;
+            if (measured >= from[cart])
+                yield break;
             var missing = from[cart] - measured;
             yield return [measure == Measure.Quantity ? new(of.Written, missing, Brings: rewards) : new(of.Written, 0, missing, rewards)];
         }
@@ -65,9 +76,13 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         public Idleness? WhyClosed(Sheet sheet)
         {
             var measured = Measured(sheet);
-            if (measured >= from[sheet.Cart]) return null;
-            if (of.Units(sheet.Cart) == 0) return new Idleness.NothingOfIt(of.Written);
-            return measure == Measure.Quantity ? new Idleness.TooFew(of.Written, measured, from[sheet.Cart]) : new Idleness.ComesToTooLittle(of.Written, measured, from[sheet.Cart]);
+            if (measured >= from[sheet.Cart])
+                return null;
+            if (of.Units(sheet.Cart) == 0)
+                return new Idleness.NothingOfIt(of.Written);
+            return measure == Measure.Quantity
+                ? new Idleness.TooFew(of.Written, measured, from[sheet.Cart])
+                : new Idleness.ComesToTooLittle(of.Written, measured, from[sheet.Cart]);
         }
 
         private long Measured(Sheet sheet) => measure == Measure.Quantity ? sheet.Holds(of).Units : sheet.Holds(of).Goods;
@@ -83,7 +98,8 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override void Apply(Sheet sheet)
         {
-            if (gate.IsOpen(sheet)) reward.Apply(sheet);
+            if (gate.IsOpen(sheet))
+                reward.Apply(sheet);
         }
 
         public override long Bound(Sheet sheet, out long dearest)
@@ -94,11 +110,13 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
 
         public override IEnumerable<Want[]> Wants(CartView cart) => gate.Wants(cart);
 
-        public override Idleness WhyIdle(Sheet sheet) => gate.WhyClosed(sheet) ?? (gate.IsOpen(sheet) ? reward.WhyIdle(sheet) : new Idleness.HigherStepCounts());
+        public override Idleness WhyIdle(Sheet sheet) =>
+            gate.WhyClosed(sheet) ?? (gate.IsOpen(sheet) ? reward.WhyIdle(sheet) : new Idleness.HigherStepCounts());
 
         public override long BoundOf(Sheet sheet, long goods) => gate.IsOpen(sheet) ? reward.BoundOf(sheet, goods) : 0;
 
-        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) => !gate.IsOpen(sheet) || reward.LowerToBound(sheet, prices, dearest);
+        public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest) =>
+            !gate.IsOpen(sheet) || reward.LowerToBound(sheet, prices, dearest);
 
         public override long BoundOfPoints(Sheet sheet, long net) => gate.IsOpen(sheet) ? reward.BoundOfPoints(sheet, net) : 0;
 
@@ -134,15 +152,23 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         public override IEnumerable<Want[]> Wants(CartView cart)
         {
             var units = of.Units(cart);
-            foreach (var (quantity, _) in steps) if (quantity > units) return [[new(of.Written, quantity - units)]];
+            foreach (var (quantity, _) in steps)
+                if (quantity > units)
+                    return
+                    [
+                        [new(of.Written, quantity - units)],
+                    ];
             return [];
         }
 
         public override Idleness WhyIdle(Sheet sheet)
         {
             var units = of.Units(sheet.Cart);
-            if (units == 0) return new Idleness.NothingOfIt(of.Written);
-            return units < steps[0].Quantity ? new Idleness.TooFew(of.Written, units, steps[0].Quantity) : new Idleness.NothingToTake(of.Written);
+            if (units == 0)
+                return new Idleness.NothingOfIt(of.Written);
+            return units < steps[0].Quantity
+                ? new Idleness.TooFew(of.Written, units, steps[0].Quantity)
+                : new Idleness.NothingToTake(of.Written);
         }
 
         public override bool LowerToBound(Sheet sheet, RelaxedPrices prices, long dearest)
@@ -151,26 +177,31 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
             var lines = prices.Lines;
             var before = prices.Prices;
             sheet.Work.Count((long)steps.Length * lines.Length);
-            if (prices.Splits(selected)) return false;
-            for (var i = 0; i < lines.Length; i++) if (selected[lines[i]]) prices.Lower(i, Most(sheet, before[i]));
+            if (prices.Splits(selected))
+                return false;
+            for (var i = 0; i < lines.Length; i++)
+                if (selected[lines[i]])
+                    prices.Lower(i, Most(sheet, before[i]));
             return true;
         }
 
         private long Most(Sheet sheet, long price)
         {
             long most = 0;
-            foreach (var (_, takes) in steps) most = Math.Max(most, takes[sheet.Cart.CurrencyNumber].From(price));
+            foreach (var (_, takes) in steps)
+                most = Math.Max(most, takes[sheet.Cart.CurrencyNumber].From(price));
             return most;
         }
 
         // What is taken in all; what from each unit goes to the lowering, if there is one.
         private long Walk(Sheet sheet, Lowering? lowering)
         {
-            long place = 0, taken = 0;
+            long place = 0,
+                taken = 0;
             foreach (var i in sheet.ByPrice(of, Pick.Dearest))
             {
                 var run = sheet.Runs[i];
-                for (var done = 0; done < run.Count;)
+                for (var done = 0; done < run.Count; )
                 {
                     // The next unit stands at place + 1; those up to the next step's threshold share its take.
                     var step = LastReached(place + 1);
@@ -190,7 +221,8 @@ public sealed record Ladder(Measure Measure, Selection Of, StepsThatCount Apply,
         private int LastReached(long place)
         {
             var step = -1;
-            while (step + 1 < steps.Length && steps[step + 1].Quantity <= place) step++;
+            while (step + 1 < steps.Length && steps[step + 1].Quantity <= place)
+                step++;
             return step;
         }
     }
@@ -201,6 +233,7 @@ public enum Measure
 {
     /// <summary>Units.</summary>
     Quantity,
+
     /// <summary>The sum of current prices.</summary>
     Spend,
 }
@@ -210,8 +243,10 @@ public enum StepsThatCount
 {
     /// <summary>The highest.</summary>
     Highest,
+
     /// <summary>All, in order.</summary>
     All,
+
     /// <summary>By quantity: each unit gets what the step says that its own place reaches.</summary>
     Beyond,
 }

@@ -29,13 +29,18 @@ public sealed record MarkdownLevel(Selection On, Take Take);
 /// <summary>A markdown made ready.</summary>
 internal sealed class ReadyMarkdown(Markdown markdown, Compiler compiler)
 {
-    private readonly (SelectionTest On, CartTake[] Takes)[] levels = [.. markdown.Levels.Select(level => (compiler.Selection(level.On), compiler.Takes(level.Take)))];
+    private readonly (SelectionTest On, CartTake[] Takes)[] levels =
+    [
+        .. markdown.Levels.Select(level => (compiler.Selection(level.On), compiler.Takes(level.Take))),
+    ];
 
     public IEnumerable<int> Touches => levels.SelectMany(level => level.On.InTerms.ToArray());
 
     /// <summary>What the first level is on that selects a variant, at the catalogue's prices; null: none does.</summary>
     public Selection? Selecting(CartView cart, int variant) =>
-        Array.Find(levels, level => level.On.Selects(cart, variant, cart.Prices.Current(variant), cart.Prices.Regular(variant))).On?.Written;
+        Array
+            .Find(levels, level => level.On.Selects(cart, variant, cart.Prices.Current(variant), cart.Prices.Regular(variant)))
+            .On?.Written;
 
     /// <summary>The lowest price that any of its levels gives a variant; the catalogue's if none takes anything off.</summary>
     public long Price(CartView cart, int variant)
@@ -43,7 +48,8 @@ internal sealed class ReadyMarkdown(Markdown markdown, Compiler compiler)
         var (current, regular) = (cart.Prices.Current(variant), cart.Prices.Regular(variant));
         var lowest = current;
         foreach (var (on, takes) in levels)
-            if (on.Selects(cart, variant, current, regular)) lowest = Math.Min(lowest, current - takes[cart.CurrencyNumber].From(current));
+            if (on.Selects(cart, variant, current, regular))
+                lowest = Math.Min(lowest, current - takes[cart.CurrencyNumber].From(current));
         return lowest;
     }
 }

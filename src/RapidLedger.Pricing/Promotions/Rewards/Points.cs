@@ -43,6 +43,7 @@ public sealed record Points(long Number, Amount? Each = null) : Reward
         // More points are no saving.
         public override IEnumerable<Want[]> Wants(CartView cart) => [];
 
-        public override Idleness WhyIdle(Sheet sheet) => each is null ? new Idleness.NothingLeftToTake() : new Idleness.PaysTooLittle(sheet.Net, each[sheet.Cart]);
+        public override Idleness WhyIdle(Sheet sheet) =>
+            each is null ? new Idleness.NothingLeftToTake() : new Idleness.PaysTooLittle(sheet.Net, each[sheet.Cart]);
     }
 }

@@ -19,7 +19,8 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
 
     internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
 
-    internal override IEnumerable<ReadyReward> Compile(Compiler compiler) => [new Ready(Methods, compiler.Takes(Take), compiler.Amounts(MaxDiscount))];
+    internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
+        [new Ready(Methods, compiler.Takes(Take), compiler.Amounts(MaxDiscount))];
 
     private sealed class Ready(EquatableArray<string>? methods, CartTake[] takes, AmountTable? cap) : ReadyReward
     {
@@ -49,17 +50,20 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
 
         public override Idleness WhyIdle(Sheet sheet)
         {
-            if (sheet.Shipping == 0) return new Idleness.NoDelivery(sheet.Cart.Cart.Method is null);
+            if (sheet.Shipping == 0)
+                return new Idleness.NoDelivery(sheet.Cart.Cart.Method is null);
             return IsFor(sheet) ? new Idleness.NothingToTake(null) : new Idleness.OtherMethod(methods!.Value);
         }
 
         private long Off(Sheet sheet)
         {
-            if (!IsFor(sheet)) return 0;
+            if (!IsFor(sheet))
+                return 0;
             var off = takes[sheet.Cart.CurrencyNumber].From(sheet.Shipping);
             return cap is null ? off : Math.Min(off, cap[sheet.Cart]);
         }
 
-        private bool IsFor(Sheet sheet) => methods is not { } listed || (sheet.Cart.Cart.Method is { } method && listed.Span.Contains(method));
+        private bool IsFor(Sheet sheet) =>
+            methods is not { } listed || (sheet.Cart.Cart.Method is { } method && listed.Span.Contains(method));
     }
 }

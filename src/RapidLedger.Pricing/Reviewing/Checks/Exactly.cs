@@ -15,7 +15,12 @@ internal sealed class Exactly : Check
                 Distinct { Comparison: Comparison.Exactly } distinct => ("distinct", distinct.Number),
                 _ => ("", 0L),
             };
-            if (number > 0) yield return Remark($"{at}/{name}/op", $"Exactly {number}: who puts one more in the cart loses it.", new($"at least {number}", $"{at}/{name}/op", ">="));
+            if (number > 0)
+                yield return Remark(
+                    $"{at}/{name}/op",
+                    $"Exactly {number}: who puts one more in the cart loses it.",
+                    new($"at least {number}", $"{at}/{name}/op", ">=")
+                );
         }
     }
 }

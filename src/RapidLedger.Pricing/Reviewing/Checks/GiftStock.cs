@@ -9,16 +9,20 @@ internal sealed class GiftStock : Check
     {
         foreach (var (at, reward) in promotion.Rewards())
         {
-            if (reward is not Gift { Give: Give.OneOf(var skus) } gift) continue;
+            if (reward is not Gift { Give: Give.OneOf(var skus) } gift)
+                continue;
             long stock = 0;
             var isEndless = false;
             foreach (var sku in skus)
             {
-                if (around.Catalogue.Variant(around.Catalogue.Find(sku)).Free(around.Left) is { } left) stock += left;
-                else isEndless = true;
+                if (around.Catalogue.Variant(around.Catalogue.Find(sku)).Free(around.Left) is { } left)
+                    stock += left;
+                else
+                    isEndless = true;
             }
 
-            if (isEndless) continue;
+            if (isEndless)
+                continue;
             var name = skus.Count == 1 ? around.Wording.Item(skus[0]) : $"these {skus.Count} gifts";
             var most = around.Uses + (stock / gift.Quantity);
             var mend = most == 0 ? null : new Mend($"{most} uses in all", "/limits/total", most);
@@ -29,7 +33,12 @@ internal sealed class GiftStock : Check
             }
 
             var promised = Math.Max(0, total - around.Uses) * gift.Quantity;
-            if (stock < promised) yield return Doubt($"{at}/give", $"It {(around.Uses > 0 ? "still promises" : "promises")} {promised} of {name}, and {stock} are in stock.", mend);
+            if (stock < promised)
+                yield return Doubt(
+                    $"{at}/give",
+                    $"It {(around.Uses > 0 ? "still promises" : "promises")} {promised} of {name}, and {stock} are in stock.",
+                    mend
+                );
         }
     }
 }

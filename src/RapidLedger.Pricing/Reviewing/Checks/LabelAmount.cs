@@ -13,14 +13,25 @@ internal sealed partial class LabelAmount : Check
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
         NamedAmount[] named = [.. promotion.AllAmounts().DistinctBy(amount => (amount.Currency, amount.Minor))];
-        if (named.Length == 0) yield break;
+        if (named.Length == 0)
+            yield break;
         var known = named.Select(amount => (decimal)amount.Minor / amount.Currency.MinorPerMajor).ToHashSet();
         foreach (var (at, text) in promotion.Titles())
         {
             // What a gift is worth is no figure of the rule: where one amount is right the others are about something else.
-            string[] said = [.. Money().Matches(text).Where(match => IsPaidIn(match.Groups["c"].Value, around.Store)).Select(match => match.Groups["n"].Value)];
-            if (said.Length == 0 || said.Any(figure => known.Contains(Read(figure)))) continue;
-            var figures = named.Where(amount => amount.Currency == named[0].Currency).Take(3).Select(amount => around.Wording.Say(amount.Minor, amount.Currency));
+            string[] said =
+            [
+                .. Money()
+                    .Matches(text)
+                    .Where(match => IsPaidIn(match.Groups["c"].Value, around.Store))
+                    .Select(match => match.Groups["n"].Value),
+            ];
+            if (said.Length == 0 || said.Any(figure => known.Contains(Read(figure))))
+                continue;
+            var figures = named
+                .Where(amount => amount.Currency == named[0].Currency)
+                .Take(3)
+                .Select(amount => around.Wording.Say(amount.Minor, amount.Currency));
             yield return Doubt(at, $"It says {Wording.Join(said, "and")}, and the rule has {Wording.Join(figures, "and")}.");
         }
     }
@@ -35,7 +46,8 @@ internal sealed partial class LabelAmount : Check
     }
 
     // Three capital letters are a currency only if the store can be paid in it: others are words.
-    private static bool IsPaidIn(string sign, Store store) => sign.Length != 3 || (Currency.Find(sign) is { } currency && (currency == store.Currency || store.RateTo(currency) is not null));
+    private static bool IsPaidIn(string sign, Store store) =>
+        sign.Length != 3 || (Currency.Find(sign) is { } currency && (currency == store.Currency || store.RateTo(currency) is not null));
 
     [GeneratedRegex($@"(?<c>[€£¥$]|\b[A-Z]{{3}})\s?{Figure}|(?<![\d.,]){Figure}\s?(?<c>[€£¥$]|[A-Z]{{3}}\b|[Ee]uros?\b)")]
     private static partial Regex Money();

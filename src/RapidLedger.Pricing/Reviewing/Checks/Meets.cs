@@ -1,6 +1,8 @@
 namespace RapidLedger.Pricing;
 
-/// <summary>Another promotion that takes from the same items in the same cart, where nobody has said whether they may meet: what they take together.</summary>
+/// <summary>
+/// Another promotion that takes from the same items in the same cart, where nobody has said whether they may meet: what they take together.
+/// </summary>
 internal sealed class Meets : Check
 {
     // From so many percent on, together, it is a doubt.
@@ -11,7 +13,8 @@ internal sealed class Meets : Check
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        if (IsSaid(promotion)) yield break;
+        if (IsSaid(promotion))
+            yield break;
         var together =
             from trial in around.Try(promotion)
             from line in trial.WithCodes.Lines
@@ -20,12 +23,22 @@ internal sealed class Meets : Check
             from part in line.Parts
             where part.Promotion.Id != promotion.Id && !IsSaid(part.Promotion)
             select (Other: part.Promotion, Trial: trial, line.Goods, Taken: own + part.Amount);
-        foreach (var pair in together.GroupBy(one => one.Other.Id).Select(of => of.MaxBy(one => (decimal)one.Taken / one.Goods)).OrderByDescending(one => (decimal)one.Taken / one.Goods).Take(Most))
+        foreach (
+            var pair in together
+                .GroupBy(one => one.Other.Id)
+                .Select(of => of.MaxBy(one => (decimal)one.Taken / one.Goods))
+                .OrderByDescending(one => (decimal)one.Taken / one.Goods)
+                .Take(Most)
+        )
         {
             var share = 100m * pair.Taken / pair.Goods;
-            var sentence = $"It meets {Named(pair.Other)}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
+            var sentence =
+                $"It meets {Named(pair.Other)}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
             var mend = Apart(promotion, pair.Other);
-            yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with { Other = pair.Other.Id };
+            yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with
+            {
+                Other = pair.Other.Id,
+            };
         }
     }
 
@@ -33,10 +46,16 @@ internal sealed class Meets : Check
     public static string Named(Promotion other) => $"“{other.Named}”{(other.Trigger is { IsAutomatic: false } ? " by its code" : "")}";
 
     /// <summary>That the two do not meet; null: something is said of its stacking already.</summary>
-    public static Mend? Apart(Promotion promotion, Promotion other) => promotion.Stacking is null
-        ? new($"not beside “{other.Named}”", "/stacking", new Dictionary<string, object> { ["allow"] = "except", ["with"] = new[] { $"promotion:{other.Id}" } })
-        : null;
+    public static Mend? Apart(Promotion promotion, Promotion other) =>
+        promotion.Stacking is null
+            ? new(
+                $"not beside “{other.Named}”",
+                "/stacking",
+                new Dictionary<string, object> { ["allow"] = "except", ["with"] = new[] { $"promotion:{other.Id}" } }
+            )
+            : null;
 
     // Whether somebody has thought of what it may meet.
-    private static bool IsSaid(Promotion promotion) => promotion.Stacking is { } stacking && (stacking.Allow != Allow.Any || stacking.With.Count > 0);
+    private static bool IsSaid(Promotion promotion) =>
+        promotion.Stacking is { } stacking && (stacking.Allow != Allow.Any || stacking.With.Count > 0);
 }

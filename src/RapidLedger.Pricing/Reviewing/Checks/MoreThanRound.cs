@@ -16,7 +16,11 @@ internal sealed class MoreThanRound : Check
                 _ => ("", default, 0),
             };
             if (comparison == Comparison.MoreThan && number > 0 && (number % 5 == 0 || number <= 3))
-                yield return Doubt($"{at}/{name}/op", $"More than {number} begins at {number + 1}: {Wording.Counted(number, "item")} {(number == 1 ? "is" : "are")} not enough.", new($"at least {number}", $"{at}/{name}/op", ">="));
+                yield return Doubt(
+                    $"{at}/{name}/op",
+                    $"More than {number} begins at {number + 1}: {Wording.Counted(number, "item")} {(number == 1 ? "is" : "are")} not enough.",
+                    new($"at least {number}", $"{at}/{name}/op", ">=")
+                );
         }
     }
 }

@@ -11,10 +11,16 @@ internal sealed class NothingCounts : Check
         foreach (var (at, condition) in promotion.Conditions().Where(entry => !entry.At.Contains("/none", StringComparison.Ordinal)))
         {
             var (of, least) = Parts.Counts(condition);
-            if (of is null || least == 0) continue;
+            if (of is null || least == 0)
+                continue;
             var kinds = around.Catalogue.Select(of).Take((int)Math.Min(least, int.MaxValue - 1)).Count();
-            if (kinds == 0) yield return Doubt(at, $"No item is {around.Wording.Say(of)} at the moment: this never holds.");
-            else if (condition is Distinct && kinds < least) yield return Doubt(at, $"{Wording.Number(least)} different ones of {around.Wording.Say(of)} are asked for, and there {(kinds == 1 ? "is" : "are")} {Wording.Number(kinds)}.");
+            if (kinds == 0)
+                yield return Doubt(at, $"No item is {around.Wording.Say(of)} at the moment: this never holds.");
+            else if (condition is Distinct && kinds < least)
+                yield return Doubt(
+                    at,
+                    $"{Wording.Number(least)} different ones of {around.Wording.Say(of)} are asked for, and there {(kinds == 1 ? "is" : "are")} {Wording.Number(kinds)}."
+                );
         }
     }
 }

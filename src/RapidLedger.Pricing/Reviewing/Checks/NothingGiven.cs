@@ -21,11 +21,20 @@ internal sealed class NothingGiven : StoppingCheck
                 continue;
             }
 
-            if (taken.On is not { } on) continue;
+            if (taken.On is not { } on)
+                continue;
             var variants = around.Catalogue.Select(on).ToArray();
-            if (variants.Length == 0) yield return Doubt(taken.At[..taken.At.LastIndexOf('/')], $"No item is {around.Wording.Say(on)} at the moment.");
-            else if (taken.Take?.For(around.Store.Currency, around.Store) is { } cart && taken.Reward is Discount { Per: Per.Unit } or Markdown && Array.TrueForAll(variants, variant => cart.From(around.Prices.Current(variant)) == 0))
-                yield return Doubt(taken.At, $"On every item it comes to {around.Wording.Say(0)}: it rounds to nothing, or the price is no lower.");
+            if (variants.Length == 0)
+                yield return Doubt(taken.At[..taken.At.LastIndexOf('/')], $"No item is {around.Wording.Say(on)} at the moment.");
+            else if (
+                taken.Take?.For(around.Store.Currency, around.Store) is { } cart
+                && taken.Reward is Discount { Per: Per.Unit } or Markdown
+                && Array.TrueForAll(variants, variant => cart.From(around.Prices.Current(variant)) == 0)
+            )
+                yield return Doubt(
+                    taken.At,
+                    $"On every item it comes to {around.Wording.Say(0)}: it rounds to nothing, or the price is no lower."
+                );
         }
     }
 }

@@ -11,12 +11,22 @@ internal sealed class PushesOut : Check
     {
         var trials = around.Try(promotion);
         var kept = trials.SelectMany(trial => trial.With.Applied).Select(outcome => outcome.Promotion.Id).ToHashSet(StringComparer.Ordinal);
-        if (!kept.Contains(promotion.Id)) yield break;
-        var gone = trials.SelectMany(trial => trial.Without.Applied.Select(outcome => (Trial: trial, Outcome: outcome))).Where(one => !kept.Contains(one.Outcome.Promotion.Id)).GroupBy(one => one.Outcome.Promotion.Id);
+        if (!kept.Contains(promotion.Id))
+            yield break;
+        var gone = trials
+            .SelectMany(trial => trial.Without.Applied.Select(outcome => (Trial: trial, Outcome: outcome)))
+            .Where(one => !kept.Contains(one.Outcome.Promotion.Id))
+            .GroupBy(one => one.Outcome.Promotion.Id);
         foreach (var of in gone.Take(Most))
         {
             var (trial, outcome) = of.First();
-            yield return Remark("/stacking", $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {trial.Say(around.Wording)} that takes {around.Wording.Say(outcome.Amount)}.") with { Other = outcome.Promotion.Id };
+            yield return Remark(
+                "/stacking",
+                $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {trial.Say(around.Wording)} that takes {around.Wording.Say(outcome.Amount)}."
+            ) with
+            {
+                Other = outcome.Promotion.Id,
+            };
         }
     }
 }

@@ -9,9 +9,20 @@ internal sealed class ShopperUnlimited : Check
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        if (promotion.Limits?.PerShopper is null && promotion.Trigger is { IsAutomatic: false } && promotion.Deepest() is >= Deep and var deepest)
-            yield return Doubt("/limits/perShopper", $"One shopper can use the code again and again, {deepest:0.##} % off each time.", new("once for each shopper", "/limits/perShopper", 1L));
+        if (
+            promotion.Limits?.PerShopper is null
+            && promotion.Trigger is { IsAutomatic: false }
+            && promotion.Deepest() is >= Deep and var deepest
+        )
+            yield return Doubt(
+                "/limits/perShopper",
+                $"One shopper can use the code again and again, {deepest:0.##} % off each time.",
+                new("once for each shopper", "/limits/perShopper", 1L)
+            );
         if (promotion.Limits?.PerShopper is { } limit && !promotion.Conditions().Any(entry => entry.Condition is Buyer and not Buyer.Guest))
-            yield return Remark("/limits/perShopper", $"Guests are not counted: who does not sign in can go past {Wording.Counted(limit, "use")}.");
+            yield return Remark(
+                "/limits/perShopper",
+                $"Guests are not counted: who does not sign in can go past {Wording.Counted(limit, "use")}."
+            );
     }
 }

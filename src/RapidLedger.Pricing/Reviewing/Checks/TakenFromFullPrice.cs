@@ -9,15 +9,28 @@ internal sealed class TakenFromFullPrice : Check
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        if (promotion.Rewards is not [Markdown markdown]) yield break;
+        if (promotion.Rewards is not [Markdown markdown])
+            yield break;
         for (var place = 0; place < markdown.Levels.Count; place++)
         {
             int[] marked = [.. around.Catalogue.Select(markdown.Levels[place].On)];
             var items = marked.ToHashSet();
             foreach (var other in around.About(promotion, Trials.Items(markdown.Levels[place].On, around, MostItems)))
             {
-                var lost = other.Selections().Where(selection => selection.FullPriceOnly).SelectMany(around.Catalogue.Select).Distinct().Count(items.Contains);
-                if (lost > 0) yield return Doubt($"/rewards/0/levels/{place}", $"“{other.Named}” counts only goods at full price: it loses {Wording.Counted(lost, "item")} of {marked.Length}.") with { Other = other.Id };
+                var lost = other
+                    .Selections()
+                    .Where(selection => selection.FullPriceOnly)
+                    .SelectMany(around.Catalogue.Select)
+                    .Distinct()
+                    .Count(items.Contains);
+                if (lost > 0)
+                    yield return Doubt(
+                        $"/rewards/0/levels/{place}",
+                        $"“{other.Named}” counts only goods at full price: it loses {Wording.Counted(lost, "item")} of {marked.Length}."
+                    ) with
+                    {
+                        Other = other.Id,
+                    };
             }
         }
     }

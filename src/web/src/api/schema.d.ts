@@ -1159,13 +1159,6 @@ export interface components {
             orders: string[];
             link: string;
         };
-        /** @description A time at which a repeating promotion will be open. */
-        Coming: {
-            /** @description From when to when, in the shop's time. */
-            words: string;
-            /** @description The clocks change in it, so that it lasts longer or shorter than it says, or begins at another hour. */
-            clocksChange: boolean;
-        };
         /** @description Somebody else wrote in the meantime; nothing was changed. */
         Conflict: {
             /** @description The promotion as it is now. */
@@ -1516,6 +1509,13 @@ export interface components {
             code: string;
             name: string;
         };
+        /** @description A time at which a repeating promotion will be open. */
+        NextOpening: {
+            /** @description From when to when, in the shop's time. */
+            words: string;
+            /** @description The clocks change in it, so that it lasts longer or shorter than it says, or begins at another hour. */
+            clocksChange: boolean;
+        };
         /** @description What is live, asked for again and again. */
         NowLive: {
             /**
@@ -1550,7 +1550,10 @@ export interface components {
             ends: null | string;
             /** @description The same in words. */
             endsWords: null | string;
-            /** @description Beside an item: what 1, 2, 3 … of it cost with this offer and the markdowns alone; null: each costs the same as now. */
+            /**
+             * @description Beside an item: what 1, 2, 3 … of it cost with this offer and the markdowns alone; null: each costs the same as
+             *         now.
+             */
             prices: null | components["schemas"]["PriceOf"][];
         };
         /** @description An item and what one of it costs. */
@@ -1927,7 +1930,10 @@ export interface components {
             id: string;
             name: string;
             state: string;
-            /** @description Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused, ended, archived. */
+            /**
+             * @description Where it stands at the clock: draft, starting, ending, nearlyUsed, usedUp, running, between, scheduled, paused,
+             *         ended, archived.
+             */
             phase: string;
             /** @description The same in words: "ends in 3 days". */
             phaseText: string;
@@ -2440,7 +2446,7 @@ export interface components {
             /** @description The draft in words. */
             clauses: components["schemas"]["Clause"][];
             /** @description When the draft is open next, if it repeats. */
-            comings: components["schemas"]["Coming"][];
+            comings: components["schemas"]["NextOpening"][];
             asShopper?: null | components["schemas"]["StoreResult"];
         };
         /** @description A priced cart as it is printed. Amounts are decimal strings of its currency. */

@@ -1,4 +1,4 @@
-import type { NextOpening, Json } from '../../api/client';
+import type { Json, NextOpening } from '../../api/client';
 import { Choice } from '../../ui/Choice';
 import { toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';

@@ -1,4 +1,4 @@
-import type { NextOpening, Json } from '../../api/client';
+import type { Json, NextOpening } from '../../api/client';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
