@@ -61,13 +61,13 @@ proxy-here:
 bench:
 	dotnet run --project bench/RapidLedger.Benchmarks -c Release
 
-## Changes the core, the formats and the storage in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
+## Changes core, formats, storage and server in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
 .PHONY: mutations
-mutations: tests/references/node_modules/.package-lock.json
-	for name in Pricing Formats Storage; do dotnet build src/RapidLedger.$$name -c Release --no-incremental --nologo -v quiet -p:EmitCompilerGeneratedFiles=true || exit 1; done
-	for name in Formats Pricing Storage; do dotnet build tests/RapidLedger.$$name.Tests -c Release --nologo -v quiet || exit 1; done
-	@# In proportion to their lines, seven, two and one of ten.
-	@failed=0; count=$(or $(COUNT),200); for part in Pricing:7 Formats:2 Storage:1; do \
+mutations: $(APP) tests/references/node_modules/.package-lock.json
+	for name in Pricing Formats Storage Server; do dotnet build src/RapidLedger.$$name -c Release --no-incremental --nologo -v quiet -p:EmitCompilerGeneratedFiles=true || exit 1; done
+	for name in Formats Pricing Storage Server; do dotnet build tests/RapidLedger.$$name.Tests -c Release --nologo -v quiet || exit 1; done
+	@# In proportion to their lines, of ten.
+	@failed=0; count=$(or $(COUNT),200); for part in Pricing:5 Formats:2 Storage:1 Server:2; do \
 	  dotnet run -c Release --project tests/RapidLedger.Mutations -- $$((count * $${part#*:} / 10)) $(or $(SEED),1) "" $${part%:*} || failed=1; done; exit $$failed
 
 ## The pictures in docs/screenshots, from the demo shop.
