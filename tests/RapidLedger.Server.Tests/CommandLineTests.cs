@@ -51,6 +51,12 @@ public class CommandLineTests
         Assert.Contains("wrong.case.json/totals/net: expected \"26.00\", is \"27.00\"", output);
         Assert.Contains("none.case.json: there is no such file", output);
         Assert.Contains("1 as expected, 2 not", output);
+        // What is refused is told by what is wrong with it.
+        var refused = Path.Combine(folder, "refused.case.json");
+        File.WriteAllText(refused, File.ReadAllText(wrong).Replace("\"percent\"", "\"percnt\"", StringComparison.Ordinal));
+        var (_, told, _) = RunningServer.Run("", "check", refused);
+        Assert.Contains("refused.case.json/promotions/0/rewards/0/take/percnt: 'percnt' is not a name that is known here.", told);
+        Assert.DoesNotContain("is not there", told);
     }
 
     [Fact]
