@@ -8,7 +8,8 @@ namespace RapidLedger.Browser.Tests;
 /// <summary>A browser window over a server, with the words in which the journeys are told.</summary>
 public sealed class Ledger : IDisposable
 {
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
+    // Only what fails waits so long: a machine that is busy with other things may need it.
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
 
     private readonly RunningServer server;
 
