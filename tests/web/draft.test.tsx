@@ -31,7 +31,7 @@ beforeEach(() => {
 afterEach(() => vi.useRealTimers());
 
 /** Lets the page and its requests go on until something holds. */
-const until = (holds: () => void) => waitFor(holds, { timeout: 4000, interval: 5 });
+const until = (holds: () => void) => waitFor(holds, { interval: 5 });
 const answer = async (revision: number, document: Json) => {
   await until(() => expect(server.open).toBe(1));
   await act(async () => server.answer({ status: 200, body: page(revision, document) }));

@@ -17,7 +17,7 @@ beforeEach(() => {
 });
 afterEach(() => vi.useRealTimers());
 
-const until = (holds: () => void) => waitFor(holds, { timeout: 4000, interval: 5 });
+const until = (holds: () => void) => waitFor(holds, { interval: 5 });
 const answer = async (body: unknown, status = 200) => {
   await until(() => expect(server.open).toBe(1));
   await act(async () => server.answer({ status, body }));

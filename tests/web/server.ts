@@ -1,4 +1,8 @@
+import { configure } from '@testing-library/react';
 import type { Json } from '../../src/web/src/api/client';
+
+// Only what fails waits so long.
+configure({ asyncUtilTimeout: 60_000 });
 
 /** What a request asked for. */
 export type Asked = { method: string; path: string; body: Json };
