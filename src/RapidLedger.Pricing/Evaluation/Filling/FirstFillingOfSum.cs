@@ -25,6 +25,7 @@ internal sealed class FirstFillingOfSum
     private readonly long[] settled;
     private long[] known;
     private long missing;
+    private bool isCut;
 
     private FirstFillingOfSum(long[] prices, bool[] allowed, long[] capacity, long[] needs, long[] known, WorkBudget work, long end)
     {
@@ -38,9 +39,6 @@ internal sealed class FirstFillingOfSum
         for (var place = 0; place < known.Length; place++)
             missing += known[place] * prices[place % runs];
     }
-
-    /// <summary>Whether the work ended before it was certain that the filling is the first.</summary>
-    public bool IsCut { get; private set; }
 
     /// <summary>Finds the units of the first filling of the same sum as that of the units given.</summary>
     /// <param name="units">Of each run, what a filling of that sum takes.</param>
@@ -68,7 +66,7 @@ internal sealed class FirstFillingOfSum
         flow.FillMore(needs);
         var search = new FirstFillingOfSum(prices, allowed, capacity, needs, flow.BySlot, work, end);
         search.Reach(0, isKnown: true);
-        isCut = search.IsCut;
+        isCut = search.isCut;
         return FilledSets.Of(search.known, 0, prices.Length).Units;
     }
 
@@ -89,7 +87,7 @@ internal sealed class FirstFillingOfSum
             if ((agrees || CouldReach(ref agrees)) && Reach(place + 1, agrees))
                 return true;
             Settle(place, -count);
-            if (IsCut)
+            if (isCut)
                 break;
         }
 
@@ -107,8 +105,8 @@ internal sealed class FirstFillingOfSum
 
     private bool CouldReach(ref bool agrees)
     {
-        IsCut |= work.Spent > end || work.IsOver;
-        if (IsCut)
+        isCut |= work.Spent > end || work.IsOver;
+        if (isCut)
             return false;
         foreach (var cost in costs)
         {

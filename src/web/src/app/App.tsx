@@ -1,5 +1,5 @@
 import { type ReactNode, Suspense, useCallback, useMemo, useState } from 'react';
-import { Redirect, Route, Switch, useLocation } from 'wouter';
+import { Redirect, Route, Switch } from 'wouter';
 import type { Json } from '../api/client';
 import { useNowLive, useShop } from '../api/queries';
 import { ShopProvider } from '../shop/shop';
@@ -11,7 +11,7 @@ import { useTitle } from '../ui/useTitle';
 import { CommandLine } from './CommandLine';
 import { Head } from './Head';
 import { KeysOfThePage } from './Keys';
-import { PLACES, type Place, placeAt, type Shared } from './places';
+import { PLACES, type Place, type Shared, usePlace } from './places';
 import { Spread } from './Spread';
 import { TakenBack } from './TakenBack';
 import { useFollowing } from './useFollowing';
@@ -44,8 +44,7 @@ function Ledger() {
   // The page that was written last is still at hand at the counter.
   const [last, setLast] = useState<Json | null>(null);
   const [asIfLive, setAsIfLive] = useState(false);
-  const [path] = useLocation();
-  const place = placeAt(path);
+  const place = usePlace();
   const isAlone = place?.isAlone ?? false;
   const shown = draft?.document ?? (isAlone && asIfLive ? last : null);
   const { data: live } = useNowLive();

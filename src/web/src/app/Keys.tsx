@@ -1,7 +1,6 @@
-import { useLocation } from 'wouter';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
-import { type KeyLine, placeAt } from './places';
+import { type KeyLine, type Place, usePlace } from './places';
 import { useOpening } from './useOpening';
 
 const EVERYWHERE: KeyLine[] = [
@@ -20,18 +19,17 @@ const TAPE: KeyLine[] = [
 ];
 
 /** The keys that do something at a place, under the words that name where they do. */
-function keysAt(path: string): [string, KeyLine[]][] {
-  const place = placeAt(path);
+function keysAt(place: Place | undefined): [string, KeyLine[]][] {
   return [...(place?.keys ? [place.keys] : []), ...(place?.right ? [] : [['the tape', TAPE] as [string, KeyLine[]]])];
 }
 
 /** The keys of the page one is on, shown on ?. */
 export function KeysOfThePage() {
-  const [path] = useLocation();
+  const place = usePlace();
   const [open, setOpen] = useOpening('keys-of-the-page', (event, show) => {
     if (event.key === '?' && !isTyping(event.target)) show();
   });
-  const groups: [string, KeyLine[]][] = [...keysAt(path), ['everywhere', EVERYWHERE]];
+  const groups: [string, KeyLine[]][] = [...keysAt(place), ['everywhere', EVERYWHERE]];
   return (
     <Lifted title="Keys" open={open} onOpenChange={setOpen} place="top-24 w-[30rem] p-4">
       {groups.map(([where, keys]) => (

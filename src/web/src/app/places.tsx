@@ -1,4 +1,5 @@
 import { lazy, type ReactNode } from 'react';
+import { matchRoute, useLocation, useRouter } from 'wouter';
 import type { Json } from '../api/client';
 import { PromotionList } from '../promotions/PromotionList';
 import type { usePrint } from '../tape/usePrint';
@@ -112,10 +113,9 @@ export const PLACES: Place[] = [
   },
 ];
 
-/** The place at a path; none where nothing is. */
-export const placeAt = (path: string) =>
-  PLACES.find((place) => {
-    const parts = place.path.split('/');
-    const asked = path.split('/');
-    return parts.length === asked.length && parts.every((part, at) => part.startsWith(':') || part === asked[at]);
-  });
+/** The place one is at, as the router matches it; none where nothing is. */
+export function usePlace(): Place | undefined {
+  const { parser } = useRouter();
+  const [path] = useLocation();
+  return PLACES.find((place) => matchRoute(parser, place.path, path)[0]);
+}
