@@ -20,7 +20,9 @@ const Within = ({ children }: { children: ReactNode }) => (
 const desk = (revision = 1, document: Json = { name: 'Spring' }) =>
   renderHook(() => useDraft(page(revision, document)), { wrapper: Within });
 
-const kept = () => JSON.parse(localStorage.getItem('rapid-ledger.draft.spring') ?? 'null') as { document: Json } | null;
+/** What windows keep of the draft in this browser. */
+const keptHere = () => Object.entries(localStorage).filter(([key]) => key.startsWith('rapid-ledger.draft.spring '));
+const kept = () => JSON.parse(keptHere()[0]?.[1] ?? 'null') as { document: Json } | null;
 
 let server: Server;
 beforeEach(() => {
@@ -85,7 +87,7 @@ describe('a draft', () => {
   });
 
   test('that an earlier visit could not bring to the server is there again and sent', async () => {
-    localStorage.setItem('rapid-ledger.draft.spring', JSON.stringify({ document: { name: 'From before' }, revision: 1 }));
+    localStorage.setItem('rapid-ledger.draft.spring earlier', JSON.stringify({ document: { name: 'From before' }, revision: 1 }));
     const { result } = desk();
     expect(result.current.document).toEqual({ name: 'From before' });
     expect(result.current.keeping).toBe('waiting');
@@ -94,8 +96,30 @@ describe('a draft', () => {
   });
 
   test('of which the browser holds something broken is shown as the server has it', () => {
-    localStorage.setItem('rapid-ledger.draft.spring', '{"document":');
+    localStorage.setItem('rapid-ledger.draft.spring earlier', '{"document":');
     expect(desk().result.current.document).toEqual({ name: 'Spring' });
+  });
+
+  test('left over from before somebody else wrote is shown beside theirs, and sent only when it is chosen', async () => {
+    localStorage.setItem('rapid-ledger.draft.spring earlier', JSON.stringify({ document: { note: 'mine' }, revision: 1 }));
+    const { result } = desk(2, { note: 'theirs' });
+    expect(result.current.keeping).toBe('conflict');
+    expect([result.current.document, result.current.theirs?.document]).toEqual([{ note: 'mine' }, { note: 'theirs' }]);
+    await act(() => new Promise((done) => setTimeout(done, 20)));
+    expect(server.asked).toEqual([]);
+    act(() => result.current.settle(true));
+    await answer(3, { note: 'mine' });
+    expect(server.asked.at(-1)?.body).toEqual({ revision: 2, document: { note: 'mine' } });
+  });
+
+  test('of one window stays when another has brought its own to the server', async () => {
+    localStorage.setItem('rapid-ledger.draft.spring other', JSON.stringify({ document: { name: 'Spring' }, revision: 1 }));
+    const { result } = desk();
+    act(() => result.current.change(['name'], 'Summer'));
+    expect(keptHere()).toHaveLength(2);
+    await answer(2, { name: 'Summer' });
+    await until(() => expect(result.current.keeping).toBe('kept'));
+    expect(keptHere().map(([key]) => key)).toEqual(['rapid-ledger.draft.spring other']);
   });
 
   test('that somebody else wrote too is not overwritten; either side can be taken', async () => {

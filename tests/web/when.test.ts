@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { formatIn } from '../../src/web/src/ui/format';
-import { readWhen, sayWhen } from '../../src/web/src/ui/when';
+import { reading, readWhen, sayWhen } from '../../src/web/src/ui/when';
 
 // A Wednesday.
 const now = '2027-03-03T14:20';
@@ -23,6 +23,14 @@ describe('dates as people type them', () => {
     ['friday', '2027-03-05T00:00'],
     ['Wednesday', '2027-03-03T00:00'],
     ['next wednesday', '2027-03-10T00:00'],
+    ['this friday', '2027-03-05T00:00'],
+    ['next friday', '2027-03-12T00:00'],
+    ['Friday 18.30', '2027-03-05T18:30'],
+    ['5 March 18.30', '2027-03-05T18:30'],
+    ['5.3. 18.30', '2027-03-05T18:30'],
+    ['5.3.27 8.05', '2027-03-05T08:05'],
+    ['Friday 5.12', '2027-12-05T00:00'],
+    ['18.30 uhr', '2027-03-03T18:30'],
     ['today 24:00', '2027-03-04T00:00'],
     ['tomorrow 9:00', '2027-03-04T09:00'],
     ['tomorrow noon', '2027-03-04T12:00'],
@@ -55,6 +63,22 @@ describe('dates as people type them', () => {
     const format = formatIn('en-GB', 'Asia/Kathmandu', {});
     expect(format.fromLocal('2027-03-05T18:00:30')).toBe('2027-03-05T12:15:30Z');
     expect(format.fromLocal('2027-03-05T18:00')).toBe('2027-03-05T12:15:00Z');
+  });
+
+  test('what is typed is read back in full, with how far off it is and what the clocks do to it', () => {
+    const format = formatIn('en-GB', 'Europe/Berlin', {});
+    const back = (text: string, edge: 'start' | 'end' = 'start') => reading(text, { now, locale: 'en-GB', edge }, format.clocksAt).words;
+    expect(back('next friday')).toBe('Friday, 12 March 2027, 00:00, in 9 days');
+    expect(back('today', 'end')).toBe('Wednesday, 3 March 2027, 24:00, today');
+    expect(back('28 March 02:30')).toBe(
+      'Sunday, 28 March 2027, 02:30, in 25 days ⚠ there is no 02:30 that day, the clocks go forward: 03:30 is taken',
+    );
+    expect(back('31 October 02:30')).toMatch(/⚠ 02:30 comes twice that day, the clocks go back: the first is taken$/);
+    expect(back('31 October 03:30')).not.toContain('⚠');
+    expect(back('31 April')).toBe('⚠ There is no such day: 31 april.');
+    const lordHowe = formatIn('en-AU', 'Australia/Lord_Howe', {});
+    expect(lordHowe.clocksAt('2027-04-04T01:45')).toContain('comes twice');
+    expect(formatIn('en-IN', 'Asia/Kathmandu', {}).clocksAt('2027-03-28T02:30')).toBeUndefined();
   });
 
   test('a day without a time ends at its 24:00', () => {

@@ -9,12 +9,14 @@ internal static class GiftWords
         {
             Give.OneOf(var skus) =>
                 $"{gift.Quantity} {Wording.Join(skus.Select(wording.Item), "or")}{(skus.Count > 1 || gift.Picked ? " to pick" : "")}",
-            Give.SameAs(var selection) => $"{gift.Quantity} of the same again of {wording.Say(selection, "anything")}",
+            Give.SameAs => $"{gift.Quantity} more of the same",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
         var of = gift.Times.Of is { IsEverything: false } selected ? $" of {wording.Say(selected)}" : "";
         var times = (gift.Times.Quantity, gift.Times.Spend) switch
         {
+            _ when gift.Give is Give.SameAs(var selection) =>
+                $" for every {gift.Times.Quantity ?? 1} of one item of {wording.Say(selection, "anything")}",
             ({ } quantity, _) => $", once for every {Wording.Counted(quantity, "item")}{of}",
             (_, { } spend) => $", once for every {wording.Say(spend)}{of}",
             _ => "",

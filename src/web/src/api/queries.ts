@@ -114,8 +114,9 @@ export const useStanding = (id: string, at: string | undefined, revision: number
     },
   });
 
-export const usePromotion = (id: string) =>
+export const usePromotion = (id: string, enabled = true) =>
   useQuery({
+    enabled,
     queryKey: ['promotion', id],
     staleTime: 0,
     gcTime: 0,

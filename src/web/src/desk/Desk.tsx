@@ -103,6 +103,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <div className="flex items-baseline gap-3">
           <Typed
             label="Name, for yourselves"
+            prose
             placeholder="Give it a name"
             className="w-0 min-w-0 flex-1 border-b border-transparent bg-transparent text-[17px] font-semibold hover:border-rule focus:border-ink"
             value={toText(written.name)}
@@ -120,6 +121,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
           the shopper reads
           <Typed
             label="Label, for the shopper"
+            prose
             placeholder="the name"
             className="part fitted text-ink"
             value={textOf(written.label)}
@@ -130,6 +132,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
           note
           <Typed
             label="Note: why it exists"
+            prose
             placeholder="why it exists"
             className="min-w-0 flex-1 bg-transparent text-ink"
             value={toText(written.note)}

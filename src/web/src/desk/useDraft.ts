@@ -5,10 +5,7 @@ import { Newest } from '../api/newest';
 import { isSame, type Path, pointerOf, set } from '../shop/document';
 import { useForget, useHistory } from '../ui/undo';
 import { followed } from './followed';
-
-const keyOf = (id: string) => `rapid-ledger.draft.${id}`;
-
-type Local = { document: Json; revision: number };
+import { forgetHere, keepHere, leftOver } from './leftOver';
 
 /** How a draft is doing: kept on the server, on its way there, only in this browser, or written elsewhere in the meantime. */
 export type Keeping = 'kept' | 'keeping' | 'waiting' | 'conflict';
@@ -21,13 +18,15 @@ export function useDraft(page: PromotionPage) {
   const queries = useQueryClient();
   const history = useHistory();
   const id = page.id;
-  const leftBehind = useRef(leftOver(page));
+  const [leftBehind] = useState(() => leftOver(page));
+  // What was left goes to the server only onto the revision it was written on; else both are shown.
+  const [isOvertaken] = useState(leftBehind !== null && leftBehind.revision !== page.revision);
   const [saved, setSaved] = useState(page);
-  const [document, setDocument] = useState<Json>(leftBehind.current ?? page.document);
-  const [keeping, setKeeping] = useState<Keeping>(leftBehind.current ? 'waiting' : 'kept');
-  const [theirs, setTheirs] = useState<PromotionPage | null>(null);
+  const [document, setDocument] = useState<Json>(leftBehind?.document ?? page.document);
+  const [keeping, setKeeping] = useState<Keeping>(isOvertaken ? 'conflict' : leftBehind ? 'waiting' : 'kept');
+  const [theirs, setTheirs] = useState<PromotionPage | null>(isOvertaken ? page : null);
   const [failure, setFailure] = useState<string | null>(null);
-  const revision = useRef(page.revision);
+  const revision = useRef(leftBehind?.revision ?? page.revision);
   const newest = useRef(document);
   // The texts that somebody wrote themselves: they no longer follow the figures.
   const own = useRef(new Set<string>());
@@ -60,8 +59,8 @@ export function useDraft(page: PromotionPage) {
             revision.current = kept.revision;
             setSaved(kept);
             setFailure(null);
-            if (!isNewest) return;
-            localStorage.removeItem(keyOf(id));
+            if (!isNewest) return keepHere(id, { document: newest.current, revision: kept.revision });
+            forgetHere(id);
             setKeeping('kept');
           },
           waiting: (error) => {
@@ -80,8 +79,7 @@ export function useDraft(page: PromotionPage) {
 
   const put = useCallback(
     (next: Json) => {
-      const local: Local = { document: next, revision: revision.current };
-      localStorage.setItem(keyOf(id), JSON.stringify(local));
+      keepHere(id, { document: next, revision: revision.current });
       setKeeping((old) => (old === 'conflict' ? old : 'keeping'));
       keeper.want(next);
     },
@@ -99,8 +97,8 @@ export function useDraft(page: PromotionPage) {
 
   // What an earlier visit could not bring to the server is brought now.
   useEffect(() => {
-    if (leftBehind.current) keeper.want(leftBehind.current);
-  }, [keeper]);
+    if (leftBehind && !isOvertaken) keeper.want(leftBehind.document);
+  }, [keeper, leftBehind, isOvertaken]);
 
   const write = useCallback(
     (next: (old: Json) => Json, words = 'a change of the rule', key?: string) => {
@@ -150,7 +148,7 @@ export function useDraft(page: PromotionPage) {
       const before = newest.current;
       revision.current = after.revision;
       keeper.stop();
-      localStorage.removeItem(keyOf(after.id));
+      forgetHere(after.id);
       newest.current = after.document;
       setDocument(after.document);
       setSaved(after);
@@ -181,16 +179,6 @@ export function useDraft(page: PromotionPage) {
   }, []);
 
   return { saved, document, change, write, keeping, theirs, settle, act, adopt, seen, failure };
-}
-
-// A draft that an earlier visit could not bring to the server.
-function leftOver(page: PromotionPage): Json | null {
-  try {
-    const local = JSON.parse(localStorage.getItem(keyOf(page.id)) ?? 'null') as Local | null;
-    return local?.document && !isSame(local.document, page.document) ? local.document : null;
-  } catch {
-    return null;
-  }
 }
 
 const CLAUSES: Record<string, string> = {

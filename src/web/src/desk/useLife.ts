@@ -1,11 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useLocation } from 'wouter';
-import { answered, api, type PromotionPage, Refused } from '../api/client';
+import { answered, api, type Json, type PromotionPage, Refused } from '../api/client';
 import { type NewDates, putBack, redate } from '../shop/Dates';
 import { titleOf } from '../shop/document';
 import { type StateChange, WAY_BACK } from '../shop/states';
 import { useHistory } from '../ui/undo';
+import { forgetHere } from './leftOver';
 import type { useDraft } from './useDraft';
 
 /** What can be done to the promotion at the desk as a whole, each with its way back: put live, paused, dated, copied, thrown away. */
@@ -27,7 +28,25 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft
         api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: document as never, reason: given } }),
       ),
     );
-    if (after) setReason('');
+    if (!after) return;
+    setReason('');
+    history.push({ words: `put live: ${titleOf(written)}`, of: `draft ${id}`, undo: () => takeBack(saved, written), redo: putLive });
+  };
+  // As it was before: what was live is live again, and what was being written is there as a draft; what was not live is paused.
+  const takeBack = async (before: PromotionPage, draftOf: Json) => {
+    const old = before.saved;
+    if (before.state !== 'live' || !old) return void (await stateTo('pause'));
+    await act(async (revision) => {
+      const back = await answered<PromotionPage>(
+        api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: old as never, reason: null } }),
+      );
+      return answered<PromotionPage>(
+        api.PUT('/api/promotions/{id}/draft', {
+          params: path,
+          body: { revision: back.revision, document: draftOf as never, reason: null },
+        }),
+      );
+    });
   };
   const stateTo = (to: StateChange, why: string | null = null) =>
     act((revision) =>
@@ -87,7 +106,7 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft
         setBreaks(error.message);
         return undefined;
       }
-      localStorage.removeItem(`rapid-ledger.draft.${id}`);
+      forgetHere(id);
       if (saved.version === null) {
         const gone = written;
         history.push({

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { answered, api, type Json, type PromotionPage } from '../api/client';
 import { Popup } from '../ui/Popup';
-import { readWhen, sayWhen } from '../ui/when';
+import { reading, sayWhen } from '../ui/when';
 import { useShopContext } from './shop';
 
 /** Other dates: what is not said stays. */
@@ -109,16 +109,15 @@ type MomentProps = { label: string; edge: 'start' | 'end'; take?: string; onTake
 
 /** A moment typed as people say it, taken by Enter or a press. */
 export function Moment({ label, edge, take = 'set', onTake }: MomentProps) {
-  const { info } = useShopContext();
+  const { info, format } = useShopContext();
   const now = useShopNow();
   const [text, setText] = useState('');
-  const read = text.trim() === '' ? null : readWhen(text, { now, locale: info.locale, edge });
-  const found = read && !('problem' in read) ? read.local : null;
+  const { found, words } = reading(text, { now, locale: info.locale, edge }, format.clocksAt);
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        if (found) onTake(found, sayWhen(found, info.locale, edge));
+        if (found) onTake(found.local, sayWhen(found.local, info.locale, edge));
       }}
     >
       <label className="flex items-baseline gap-2">
@@ -129,15 +128,15 @@ export function Moment({ label, edge, take = 'set', onTake }: MomentProps) {
           autoComplete="off"
           aria-label={label}
           value={text}
-          aria-invalid={read !== null && 'problem' in read}
+          aria-invalid={words !== '' && !found}
           onChange={(event) => setText(event.target.value)}
         />
         <button type="submit" className="word" aria-label={`${take}: ${label}`} disabled={!found}>
           {take}
         </button>
       </label>
-      <p className={read && 'problem' in read ? 'text-doubt' : 'text-faded'} role="status">
-        {read === null ? '' : 'problem' in read ? `⚠ ${read.problem}` : sayWhen(read.local, info.locale, edge)}
+      <p className={words.includes('⚠') ? 'text-doubt' : 'text-faded'} role="status">
+        {words}
       </p>
     </form>
   );

@@ -79,9 +79,14 @@ function Clock() {
         edge="start"
         locale={info.locale}
         zone={info.timeZone}
+        clocksAt={format.clocksAt}
         now={format.toLocal(now)}
         empty="back to now"
         examples={['tomorrow', 'this weekend', 'in one week']}
+        keep={() => {
+          const old = cart.at;
+          return () => change({ at: old });
+        }}
         onChange={(chosen) => change({ at: chosen === undefined ? undefined : format.fromLocal(chosen) })}
       />
     </span>

@@ -5,7 +5,13 @@ import { Typed } from './Typed';
 export type Column<Row> = {
   head: string;
   /** A cell that is typed, as in a spreadsheet. */
-  text?: { get: (row: Row) => string; set: (row: Row, text: string) => Row; placeholder?: string; inputMode?: 'numeric' | 'decimal' };
+  text?: {
+    get: (row: Row) => string;
+    /** `before`: the row as it was when one began to type in the cell; `rows`: all of them. */
+    set: (row: Row, text: string, before: Row, rows: Row[]) => Row;
+    placeholder?: string;
+    inputMode?: 'numeric' | 'decimal';
+  };
   /** Any other cell. */
   cell?: (row: Row, place: number) => ReactNode;
   wanting?: (place: number) => boolean;
@@ -28,6 +34,7 @@ type Props<Row> = {
  */
 export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: Props<Row>) {
   const table = useRef<HTMLTableElement>(null);
+  const before = useRef<Row | undefined>(undefined);
   // At once, so that what is typed next goes where it is meant.
   const focus = (row: number, column: number) => table.current?.querySelector<HTMLElement>(`[data-cell="${row},${column}"] input`)?.focus();
   const change = (place: number, row: Row) => onRows(rows.map((old, at) => (at === place ? row : old)));
@@ -55,7 +62,8 @@ export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: P
     const next = [...rows];
     for (const [down, line] of text.split('\n').entries()) {
       let into = next[row + down] ?? fresh(next.at(-1));
-      for (const [along, cell] of line.split('\t').entries()) into = columns[column + along]?.text?.set(into, cell.trim()) ?? into;
+      for (const [along, cell] of line.split('\t').entries())
+        into = columns[column + along]?.text?.set(into, cell.trim(), into, next) ?? into;
       next[row + down] = into;
     }
     onRows(next);
@@ -90,7 +98,10 @@ export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: P
                       inputMode={column.text.inputMode}
                       wanting={column.wanting?.(place)}
                       value={column.text.get(row)}
-                      onType={(text) => column.text && change(place, column.text.set(row, text))}
+                      onType={(text) => column.text && change(place, column.text.set(row, text, before.current ?? row, rows))}
+                      onFocus={() => {
+                        before.current = row;
+                      }}
                       onKeyDown={(event) => keys(event, place, along)}
                       onPaste={(event) => paste(event, place, along)}
                     />

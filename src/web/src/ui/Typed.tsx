@@ -6,15 +6,18 @@ type Props = Omit<InputHTMLAttributes<HTMLInputElement>, 'value' | 'onChange'> &
   value: string;
   onType: (text: string) => void;
   wanting?: boolean;
+  /** A text of some length: going into it marks none of it. */
+  prose?: boolean;
 };
 
 /**
  * A part of a sentence that is typed. It keeps what is typed as typed while it has the focus, whatever the document makes of it.
- * Enter accepts and goes on to the next part.
+ * Enter accepts and goes on to the next part; Escape puts back what stood there.
  */
-export function Typed({ label, value, onType, wanting = false, className = 'part fitted', ...rest }: Props) {
+export function Typed({ label, value, onType, wanting = false, prose = false, className = 'part fitted', ...rest }: Props) {
   const [text, setText] = useState(value);
   const focused = useRef(false);
+  const stood = useRef(value);
   // What came of typing keeps the form in which it was typed; what somebody else put there is shown.
   const typing = useRef(false);
   useEffect(() => {
@@ -42,7 +45,10 @@ export function Typed({ label, value, onType, wanting = false, className = 'part
       spellCheck={false}
       onFocus={(event) => {
         focused.current = true;
-        event.target.select();
+        stood.current = value;
+        if (prose) event.target.setSelectionRange(value.length, value.length);
+        else event.target.select();
+        rest.onFocus?.(event);
       }}
       onBlur={(event) => {
         focused.current = false;
@@ -59,6 +65,12 @@ export function Typed({ label, value, onType, wanting = false, className = 'part
         if (event.key === 'Enter' && !event.defaultPrevented) {
           event.preventDefault();
           focusNext(event.currentTarget);
+        }
+        if (event.key === 'Escape' && !event.defaultPrevented && text !== stood.current) {
+          event.preventDefault();
+          event.stopPropagation();
+          setText(stood.current);
+          onType(stood.current);
         }
       }}
     />

@@ -1,50 +1,62 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Popup } from './Popup';
-import { readWhen, sayWhen } from './when';
+import { type About, reading, readWhen, sayWhen } from './when';
 
-type Props = {
+type Props = About & {
   label: string;
   /** What the part says. */
   words: string;
   value: string | undefined;
-  edge: 'start' | 'end';
-  locale: string;
   zone: string;
-  /** The time on the shop's wall. */
-  now: string;
-  start?: string;
+  /** What a change of the clocks does to a local time. */
+  clocksAt: (local: string) => string | undefined;
   /** What it is without a date. */
   empty: string;
   wanting?: boolean;
   examples: string[];
   /** `other`: the other edge, where the words say both. */
   onChange: (local: string | undefined, other?: string) => void;
+  /** Called when the editor opens: what it gives puts back what stood there. */
+  keep: () => () => void;
 };
 
-/** A moment that is typed as people say it; what was understood stands below, and Enter takes it. */
+/**
+ * A moment that is typed as people say it; what was understood stands below, and Enter takes it. What cannot be read whole changes nothing:
+ * then, and on Escape, stands what stood there.
+ */
 export function WhenPopup(props: Props) {
+  const putBack = useRef<() => void>(undefined);
   return (
-    <Popup label={props.label} words={props.words} width={320} wanting={props.wanting}>
-      {(close) => <WhenForm {...props} close={close} />}
+    <Popup label={props.label} words={props.words} width={320} wanting={props.wanting} onEscape={() => putBack.current?.()}>
+      {(close) => <WhenForm {...props} close={close} putBack={putBack} />}
     </Popup>
   );
 }
 
-function WhenForm({ label, value, edge, locale, zone, now, start, empty, examples, onChange, close }: Props & { close: () => void }) {
+type FormProps = Props & { close: () => void; putBack: React.RefObject<(() => void) | undefined> };
+
+function WhenForm({ label, value, zone, clocksAt, empty, examples, onChange, keep, close, putBack, ...about }: FormProps) {
+  const { edge, locale } = about;
   const [text, setText] = useState(value ? sayWhen(value, locale, edge) : '');
   const [typed, setTyped] = useState(false);
-  const read = typed && text.trim() !== '' ? readWhen(text, { now, locale, edge, start }) : null;
-  const take = (words: string) => {
-    const found = readWhen(words, { now, locale, edge, start });
-    if ('problem' in found) return false;
-    onChange(found.local, found.other);
-    return true;
+  const [old] = useState(keep);
+  const isChanged = useRef(false);
+  putBack.current = () => {
+    if (isChanged.current) old();
+    isChanged.current = false;
+  };
+  const { found, words } = typed ? reading(text, about, clocksAt) : { found: undefined, words: '' };
+  const take = (typedNow: string) => {
+    const read = typedNow.trim() === '' ? null : readWhen(typedNow, about);
+    if (read === null || 'problem' in read) return putBack.current?.();
+    isChanged.current = true;
+    onChange(read.local, read.other);
   };
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        if (!read || !('problem' in read)) close();
+        if (!typed || found || text.trim() === '') close();
       }}
     >
       <label className="block">
@@ -55,7 +67,7 @@ function WhenForm({ label, value, edge, locale, zone, now, start, empty, example
           placeholder="5 March 18:00"
           autoComplete="off"
           value={text}
-          aria-invalid={read !== null && 'problem' in read}
+          aria-invalid={words !== '' && !found}
           onFocus={(event) => event.target.select()}
           onChange={(event) => {
             setText(event.target.value);
@@ -64,25 +76,21 @@ function WhenForm({ label, value, edge, locale, zone, now, start, empty, example
           }}
         />
       </label>
-      <p className={`mt-1 min-h-5 ${read && 'problem' in read ? 'text-doubt' : 'text-faded'}`} role="status">
-        {read === null
-          ? 'A date, a day, a time; Enter takes it.'
-          : 'problem' in read
-            ? `⚠ ${read.problem}`
-            : sayWhen(read.local, locale, edge)}
+      <p className={`mt-1 min-h-5 ${words.includes('⚠') ? 'text-doubt' : 'text-faded'}`} role="status">
+        {words || 'A date, a day, a time; Enter takes it, Escape leaves it as it was.'}
       </p>
       <p className="mt-1 flex flex-wrap gap-x-3">
-        {examples.map((words) => (
+        {examples.map((example) => (
           <button
-            key={words}
+            key={example}
             type="button"
             className="word"
             onClick={() => {
-              take(words);
+              take(example);
               close();
             }}
           >
-            {words}
+            {example}
           </button>
         ))}
         <button

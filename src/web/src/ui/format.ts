@@ -14,6 +14,8 @@ export type Format = {
   toLocal: (at: string | number) => string;
   /** The first instant of a local time of the shop's zone. */
   fromLocal: (local: string) => string | undefined;
+  /** What a change of the clocks does to a local time: it is left out that day, or comes twice; as a rule nothing. */
+  clocksAt: (local: string) => string | undefined;
   number: (value: number) => string;
 };
 
@@ -49,6 +51,16 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     const found = Object.fromEntries(parts.formatToParts(new Date(at)).map((part) => [part.type, part.value]));
     return `${found.year}-${found.month}-${found.day}T${found.hour}:${found.minute}`;
   };
+  const fromLocal = (local: string) => {
+    const asUtc = readLocal(local);
+    if (Number.isNaN(asUtc)) return undefined;
+    // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
+    let guess = asUtc;
+    for (let step = 0; step < 2; step += 1) guess += asUtc - readLocal(toLocal(guess)) - (guess % 60_000);
+    // Years that have not four digits cannot be told so.
+    if (Number.isNaN(guess)) return undefined;
+    return new Date(guess).toISOString().replace('.000Z', 'Z');
+  };
   return {
     money: (amount, currency) =>
       // The amount is a decimal text and stays one: Intl formats texts without a detour through floating point.
@@ -61,15 +73,16 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     day: (at) => days.format(new Date(at)),
     lately: (at) => late.format(new Date(at)),
     toLocal,
-    fromLocal: (local) => {
-      const asUtc = readLocal(local);
-      if (Number.isNaN(asUtc)) return undefined;
-      // The zone's offset differs by at most a day and changes at most once in it: two steps find it.
-      let guess = asUtc;
-      for (let step = 0; step < 2; step += 1) guess += asUtc - readLocal(toLocal(guess)) - (guess % 60_000);
-      // Years that have not four digits cannot be told so.
-      if (Number.isNaN(guess)) return undefined;
-      return new Date(guess).toISOString().replace('.000Z', 'Z');
+    fromLocal,
+    clocksAt: (local) => {
+      const instant = fromLocal(local);
+      if (instant === undefined) return undefined;
+      const [wanted, taken] = [local.slice(0, 16), toLocal(instant)];
+      const time = wanted.slice(11);
+      if (taken !== wanted) return `there is no ${time} that day, the clocks go forward: ${taken.slice(11)} is taken`;
+      // Clocks go back by an hour, in one zone by half of one.
+      const isTwice = [30, 60].some((minutes) => toLocal(Date.parse(instant) + minutes * 60_000) === wanted);
+      return isTwice ? `${time} comes twice that day, the clocks go back: the first is taken` : undefined;
     },
     number: (value) => style('n', {}).format(value),
   };

@@ -1,3 +1,10 @@
-/** Whether what has the focus takes letters for itself, so that they are no keys of the page. */
+/**
+ * Whether what has the focus takes letters for itself, so that they are no keys of the page: a field, and a part of a rule, where whoever goes
+ * on typing means the rule.
+ */
 export const isTyping = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.tagName === 'INPUT' || target.tagName === 'TEXTAREA' || target.isContentEditable);
+  target instanceof HTMLElement &&
+  (target.tagName === 'INPUT' ||
+    target.tagName === 'TEXTAREA' ||
+    target.isContentEditable ||
+    target.matches('[data-clause] :is([aria-haspopup], [role=combobox])'));

@@ -4,7 +4,7 @@ import { addMonths, readLocal, writeLocal } from './local';
 
 export type Read = { local: string; other?: string } | { problem: string };
 
-type About = {
+export type About = {
   /** The time on the shop's wall. */
   now: string;
   locale: string;
@@ -107,6 +107,9 @@ export function readWhen(text: string, about: About): Read {
     }
   const clock =
     /(?:^|[\st])(\d{1,2}):(\d{2})(?::\d{2})?\s?(am|pm|uhr|h)?(?=\s|$)/.exec(rest) ??
+    /(?:^|\s)(\d{1,2})\.(\d{2})\s?(am|pm|uhr|h)(?=\s|$)/.exec(rest) ??
+    // 18.30 after a day is a time, unless it could be a date that goes with the day: Friday 5.12.
+    /(?<=\S\s+)(\d{1,2})\.([0-5]\d)()(?=\s*$)/.exec(/^\p{L}+ \d{1,2}\.(0\d|1[0-2])$/u.test(rest.trim()) ? '' : rest.trim()) ??
     /(?:^|\s)(\d{1,2})()\s?(am|pm|uhr|h)(?=\s|$)/.exec(rest);
   if (clock) {
     let hour = Number(clock[1]);
@@ -144,7 +147,8 @@ function dayOf(text: string, today: number, locale: string): number | null | und
   const named = /^(next |this |kommenden )?(\p{L}+)$/u.exec(plain);
   const wanted = named?.[2] === undefined ? undefined : days.get(named[2]);
   if (wanted !== undefined)
-    return today + (((wanted - weekday(today) + 7) % 7) + (named?.[1] === 'next ' && wanted === weekday(today) ? 7 : 0)) * DAY;
+    // The next one of a day is that of the next week, as people mean it who say "this Friday" for the coming one.
+    return named?.[1] === 'next ' ? today + (7 - weekday(today) + wanted) * DAY : today + ((wanted - weekday(today) + 7) % 7) * DAY;
 
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})t?$/.exec(text);
   if (iso) return calendar(Number(iso[1]), Number(iso[2]) - 1, Number(iso[3]), text);
@@ -158,7 +162,7 @@ function dayOf(text: string, today: number, locale: string): number | null | und
   if (writtenBack?.[1] !== undefined && months.has(writtenBack[1]))
     return dated(Number(writtenBack[2]), months.get(writtenBack[1]) as number, writtenBack[3], today, text);
 
-  const figures = /^(\d{1,2})[./ -](\d{1,2})(?:[./ -](\d{2,4}))?$/.exec(text.includes('/') || text.includes('-') ? text : plain);
+  const figures = /^(\d{1,2})[./ -](\d{1,2})(?:[./ -](\d{2,4}))?$/.exec(text.includes('/') || text.includes('-') ? text : bare);
   if (figures) {
     const [first, second] = [Number(figures[1]), Number(figures[2])];
     // Points stand between days and months wherever they do; strokes go by the language.
@@ -194,4 +198,28 @@ export function sayWhen(local: string, locale: string, edge: 'start' | 'end'): s
     shown,
   );
   return `${day}, ${isEndOfDay ? '24:00' : local.slice(11)}`;
+}
+
+/** What is understood of a text that is being typed: the moment, and words that let a wrong guess be seen. */
+export function reading(
+  text: string,
+  about: About,
+  clocksAt: (local: string) => string | undefined,
+): { found?: { local: string; other?: string }; words: string } {
+  if (text.trim() === '') return { words: '' };
+  const read = readWhen(text, about);
+  if ('problem' in read) return { words: `⚠ ${read.problem}` };
+  const clocks = clocksAt(read.local);
+  return { found: read, words: `${sayInFull(read.local, about)}${clocks ? ` ⚠ ${clocks}` : ''}` };
+}
+
+// "Friday 11 December 2026, 00:00, in 11 days"
+function sayInFull(local: string, { now, locale, edge }: About): string {
+  const isEndOfDay = edge === 'end' && /T00:00(:00)?$/.test(local);
+  const shown = readLocal(local) - (isEndOfDay ? MINUTE : 0);
+  const day = new Intl.DateTimeFormat(locale, { timeZone: 'UTC', weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
+  const days = Math.round((midnight(shown) - midnight(readLocal(now))) / DAY);
+  const near: Record<string, string> = { '0': 'today', '1': 'tomorrow', '-1': 'yesterday' };
+  const far = near[days] ?? (days > 0 ? `in ${days} days` : `${-days} days ago`);
+  return `${day.format(shown)}, ${isEndOfDay ? '24:00' : local.slice(11)}, ${far}`;
 }

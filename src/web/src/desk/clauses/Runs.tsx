@@ -32,11 +32,16 @@ export function Runs({ draft, comings }: { draft: Draft; comings: NextOpening[] 
         edge={name}
         locale={info.locale}
         zone={info.timeZone}
+        clocksAt={format.clocksAt}
         now={now}
         start={toText(window.start) || undefined}
         empty={empty}
         examples={examples}
         wanting={problemsUnder(draft.problems, `/window/${name}`).length > 0}
+        keep={() => {
+          const old = draft.document.window;
+          return () => draft.change(['window'], old);
+        }}
         onChange={(local, both) => set(both ? { [name]: local, [other]: both } : { [name]: local })}
       />
     );

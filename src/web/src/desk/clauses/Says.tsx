@@ -98,6 +98,7 @@ export function Says({ draft, isSound }: { draft: Draft; isSound: boolean }) {
           <Typed
             label={`Says ${situation.words}`}
             placeholder={situation.placeholder}
+            prose
             className="min-w-0 flex-1 border-b border-rule bg-transparent"
             wanting={problemsUnder(draft.problems, `/says/${situation.member}`).length > 0}
             value={textIn(situation.member)}

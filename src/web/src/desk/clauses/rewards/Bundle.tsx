@@ -50,10 +50,10 @@ export function Bundle({ draft, reward, path }: RewardProps) {
                   wanting: (place: number) => wanting(draft, path, 'slots', place, 'take'),
                   text: {
                     get: (slot: Slot) => sayTake(slot.take),
-                    set: (slot: Slot, text: string): Slot => ({
-                      ...(without(slot as Json, 'take') as Slot),
-                      ...(readTake(text) ? { take: readTake(text) } : {}),
-                    }),
+                    set: (slot: Slot, text: string, before: Slot, rows: Slot[]): Slot => {
+                      const others = rows.map((other) => other.take);
+                      return without({ ...slot, take: readTake(text, before.take, others) } as Json) as Slot;
+                    },
                     placeholder: 'full price',
                   },
                 },

@@ -12,7 +12,8 @@ export function Gift({ draft, reward, path }: RewardProps) {
   const skus = get(reward, ['give', 'skus']) as string[] | undefined;
   const per = get(reward, ['times', 'per']) as Json | undefined;
   const picked = reward.picked === true || (skus !== undefined && skus.length > 1);
-  const often = per === undefined ? 'once' : per.spend !== undefined ? 'spend' : 'quantity';
+  // The same again is always for every so many of one item.
+  const often = sameAs ? 'quantity' : per === undefined ? 'once' : per.spend !== undefined ? 'spend' : 'quantity';
   const setWhat = (what: string) =>
     draft.change(
       path,
@@ -26,7 +27,6 @@ export function Gift({ draft, reward, path }: RewardProps) {
     );
   const setOften = (next: string) => {
     if (next === 'once') draft.change([...path, 'times'], undefined);
-    else if (sameAs) draft.change([...path, 'times'], { per: { quantity: 1 } });
     else
       draft.change([...path, 'times'], {
         per: { of: per?.of ?? { in: [{ all: true }] }, ...(next === 'spend' ? { spend: '50.00' } : { quantity: 1 }) },
@@ -80,20 +80,31 @@ export function Gift({ draft, reward, path }: RewardProps) {
         </>
       )}
       ,{' '}
-      <Choice
-        label="How often it is given"
-        value={often}
-        options={[
-          { value: 'once', words: 'once' },
-          { value: 'quantity', words: 'for every' },
-          ...(sameAs ? [] : [{ value: 'spend', words: 'for every amount of' }]),
-        ]}
-        onChange={setOften}
-      />{' '}
+      {sameAs ? (
+        'for every'
+      ) : (
+        <Choice
+          label="How often it is given"
+          value={often}
+          options={[
+            { value: 'once', words: 'once' },
+            { value: 'quantity', words: 'for every' },
+            { value: 'spend', words: 'for every amount of' },
+          ]}
+          onChange={setOften}
+        />
+      )}{' '}
       {often === 'quantity' && (
         <>
-          <Count draft={draft} label="For every so many" value={per?.quantity} path={[...path, 'times', 'per', 'quantity']} />
-          {sameAs ? ' of each' : ' of '}
+          <Count
+            draft={draft}
+            label="For every so many"
+            value={per?.quantity}
+            path={[...path, 'times', 'per', 'quantity']}
+            placeholder={sameAs ? '1' : undefined}
+            emptied={[...path, 'times']}
+          />
+          {sameAs ? ' of one item' : ' of '}
         </>
       )}
       {often === 'spend' && (
@@ -104,7 +115,7 @@ export function Gift({ draft, reward, path }: RewardProps) {
       {per !== undefined && !sameAs && (
         <Items draft={draft} label="For each of what" value={per.of} path={[...path, 'times', 'per', 'of']} all="anything" />
       )}
-      {per !== undefined && (
+      {(per !== undefined || sameAs) && (
         <>
           , at most{' '}
           <Count draft={draft} label="At most so often" value={reward.atMost} path={[...path, 'atMost']} placeholder="any number of" />{' '}

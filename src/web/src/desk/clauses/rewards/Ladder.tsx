@@ -24,6 +24,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
     const [only] = step.rewards ?? [];
     return only?.kind === 'discount' ? only : undefined;
   };
+  const takesOf = (rows: Step[]) => rows.map((step) => first(step)?.take as Json | undefined);
   return (
     <>
       by{' '}
@@ -77,8 +78,8 @@ export function Ladder({ draft, reward, path }: RewardProps) {
             wanting: (place) => wanting(draft, path, 'steps', place, 'rewards', 0, 'take'),
             text: {
               get: (step) => sayTake(first(step)?.take as Json | undefined),
-              set: (step, text) => {
-                const take = readTake(text);
+              set: (step, text, before, rows) => {
+                const take = readTake(text, first(before)?.take as Json | undefined, takesOf(rows));
                 const others = first(step) ? (step.rewards ?? []).slice(1) : (step.rewards ?? []);
                 const discount = { kind: 'discount', per: 'unit', ...first(step), take };
                 return { ...step, rewards: take ? [discount, ...others] : others };

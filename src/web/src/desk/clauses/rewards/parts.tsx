@@ -90,12 +90,16 @@ export function Count({
   value,
   path,
   placeholder,
+  emptied = path,
 }: {
   draft: Draft;
   label: string;
   value: unknown;
   path: Path;
+  /** What it is where no number is written; without one a number is needed. */
   placeholder?: string;
+  /** What goes with it when it is emptied. */
+  emptied?: Path;
 }) {
   return (
     <Typed
@@ -104,7 +108,11 @@ export function Count({
       placeholder={placeholder}
       wanting={wanting(draft, path)}
       value={toText(value)}
-      onType={(text) => draft.change(path, toNumber(text) ?? (placeholder ? undefined : ''))}
+      onType={(text) => {
+        const number = toNumber(text);
+        if (number === undefined && placeholder) draft.change(emptied, undefined);
+        else draft.change(path, number ?? '');
+      }}
     />
   );
 }

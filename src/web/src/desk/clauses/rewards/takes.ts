@@ -1,8 +1,11 @@
 import type { Json } from '../../../api/client';
 import { digitsOf, toText } from '../../../ui/numbers';
 
-/** A take as people type it: "10 %", "5.00 off", "for 12.00", "free". Nothing: no take. What is none stays as it was typed. */
-export function readTake(text: string): Json | undefined {
+/**
+ * A take as people type it: "10 %", "5.00 off", "for 12.00", "free". Nothing: no take. What is none stays as it was typed.
+ * A number alone is a take of the kind that stood there before, else of the kind of the others; with none, a percentage.
+ */
+export function readTake(text: string, before?: Json, others: (Json | undefined)[] = []): Json | undefined {
   const words = text.trim().toLowerCase();
   if (words === '') return undefined;
   if (words === 'free') return { percent: 100 };
@@ -10,6 +13,11 @@ export function readTake(text: string): Json | undefined {
   if (price?.[1]) return { price: digitsOf(price[1]) ?? price[1] };
   const bare = words.replace(/\s*off$/, '');
   const digits = digitsOf(bare);
+  if (digits !== null && /^[\d.,\s-]+$/.test(words)) {
+    const like = before ?? others.findLast((other) => other !== undefined) ?? { percent: 0 };
+    if ('price' in like) return { price: digits };
+    if (!('amount' in like)) return { percent: Number(digits) };
+  }
   if (bare.endsWith('%')) return { percent: digits === null ? text : Number(digits) };
   return { amount: digits ?? text };
 }
