@@ -49,6 +49,16 @@ public sealed class ShopRepository(Database database)
         );
     }
 
+    /// <summary>The groups that some shopper is in.</summary>
+    public IReadOnlySet<string> GroupsInUse()
+    {
+        using var connection = database.Open();
+        return connection
+            .Query<string>("SELECT DISTINCT groups FROM shoppers WHERE groups <> ''")
+            .SelectMany(groups => groups.Split(',', StringSplitOptions.RemoveEmptyEntries))
+            .ToHashSet(StringComparer.Ordinal);
+    }
+
     /// <summary>Fills an empty database with a shop.</summary>
     public Task Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) =>
         database.Write(

@@ -30,6 +30,13 @@ public class ReviewTests
                 """{"name": "N", "trigger": {"codes": ["spring15"]}, "rewards": [FINE]}""",
                 "SPRING15 also starts “Spring”"
             },
+            // 20.00 is what a Moor tyre costs.
+            {
+                "abovePrice",
+                "/rewards/0/slots/0/take",
+                """{"name": "N", "rewards": [{"kind": "bundle", "slots": [{"of": {"in": [{"sku": "MOOR"}]}, "quantity": 1, "take": {"amount": "20.00"}}, {"of": {"in": [{"sku": "FELL"}]}, "quantity": 1}]}]}""",
+                "20.00 off each is all that Moor tyre at 20.00 costs: nothing is left to pay for it."
+            },
             { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["abc"]}, "rewards": [FINE]}""", "3 characters" },
             {
                 "codeWeak",
@@ -324,6 +331,14 @@ public class ReviewTests
                 """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
                 "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20"
             },
+            // A shopper in trade gets both.
+            {
+                "belowCostTogether",
+                "/stacking",
+                """{"rank": 60, "when": {"shopper": {"groups": ["trade"]}}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 20}, "per": "unit"}]}""",
+                """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
+                "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20 for a shopper in trade."
+            },
             // Delivery costs 11.00, and of what is paid a quarter is left at the least: from 44.00 on that is enough.
             {
                 "deliveryLoses",
@@ -506,6 +521,54 @@ public class ReviewTests
         Assert.Equal("2.00", Look(written, beside).Single(finding => finding.Check == "belowCostTogether").Mend!.Value);
     }
 
+    [Fact]
+    public void Who_sells_below_cost_together_is_named_whole()
+    {
+        // 40.00 less three times 10 % is 29.16; less twice 10 % 32.40, which is above the cost of 30.00.
+        static JsonObject Tenth(string id) =>
+            Written(
+                $$"""{"id": "{{id}}", "name": "{{id}}", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "FELL"}]}, "take": {"percent": 10}, "per": "unit"}]}"""
+            );
+        var found = Look(Tenth("new"), Tenth("beside"), more: Tenth("third"))
+            .Where(finding => finding.Check == "belowCostTogether")
+            .ToArray();
+        var told = Assert.Single(found);
+        Assert.StartsWith("With “beside” and “third” it sells below cost: 1 Fell tyre for 29.16, a loss of 0.84", told.Sentence);
+        Assert.Equal(7m, told.Mend!.Value);
+        Assert.DoesNotContain(Look(Tenth("new"), Tenth("beside")), finding => finding.Check == "belowCostTogether");
+    }
+
+    [Fact]
+    public void A_group_that_nobody_is_in_is_told()
+    {
+        var written = Written(
+            """{"id": "new", "name": "N", "when": {"all": [{"shopper": {"groups": ["trade", "clubb"]}}]}, "rewards": [FINE]}"""
+        );
+        HashSet<string>? inUse = ["trade", "club"];
+        var told = Assert.Single(Look(written, around: Known), finding => finding.Check == "nobodyInGroup");
+        Assert.Equal(
+            ("/when/all/0/shopper/groups", "No shopper is in clubb at the moment; there are shoppers in club and trade."),
+            (told.At, told.Sentence)
+        );
+        // Where it is not known who there is nothing is said.
+        Assert.DoesNotContain(Look(written), finding => finding.Check == "nobodyInGroup");
+
+        Surroundings Known(Surroundings around) => around with { GroupsInUse = () => inUse };
+    }
+
+    [Fact]
+    public void A_label_that_names_one_currency_is_told_for_the_others()
+    {
+        var written = Written(
+            """{"id": "new", "name": "N", "label": "5.00 off tyres", "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"amount": {"EUR": "5.00", "GBP": "4.00"}}, "per": "unit"}]}"""
+        );
+        Assert.DoesNotContain(Look(written), finding => finding.Check == "labelAmount");
+        var told = Assert.Single(Look(written, pounds: true), finding => finding.Check == "labelAmount");
+        Assert.Equal("Whoever pays in GBP reads “5.00 off tyres”, and for them it is 4.00 GBP.", told.Sentence);
+        written["when"] = JsonNode.Parse("""{"all": [{"currency": ["EUR"]}]}""");
+        Assert.DoesNotContain(Look(written, pounds: true), finding => finding.Check == "labelAmount");
+    }
+
     [Theory]
     [InlineData("Ab 1.234,50 €")]
     [InlineData("From £1,234.50, every day")]
@@ -569,14 +632,18 @@ public class ReviewTests
         JsonObject written,
         JsonObject? beside = null,
         Func<Surroundings, Surroundings>? around = null,
-        int floor = 20
+        int floor = 20,
+        JsonObject? more = null,
+        bool pounds = false
     )
     {
         var whole = JsonNode.Parse(Shop)!;
         whole["store"]!["marginFloor"] = floor;
         whole["store"]!["families"] = new JsonArray(new JsonObject { ["name"] = "season" });
-        if (beside is not null)
-            whole["promotions"]!.AsArray().Add(beside.DeepClone());
+        if (pounds)
+            whole["store"]!["rates"] = new JsonObject { ["GBP"] = "0.85" };
+        foreach (var live in new[] { beside, more }.OfType<JsonObject>())
+            whole["promotions"]!.AsArray().Add(live.DeepClone());
         var shop = CaseReader.Read(Encoding.UTF8.GetBytes(whole.ToJsonString())).Value!;
         var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(written.ToJsonString()), shop.Index, new HashSet<string> { "beside" });
         Assert.Empty(read.Problems);

@@ -58,11 +58,11 @@ public class WordsTests
     )]
     [InlineData(
         """{"kind": "gift", "give": {"skus": ["T1", "T2"]}, "times": {"per": {"of": {"in": [{"all": true}]}, "spend": "30.00"}}, "atMost": 2}""",
-        "Gives 1 Inner tube (28) or Inner tube (29) to pick free, once for every €30.00, at most 2 times"
+        "Gives 1 Inner tube (28) or Inner tube (29) to pick free for every €30.00, at most 2 times"
     )]
     [InlineData(
         """{"kind": "gift", "give": {"sameAs": {"in": [{"category": "tubes"}]}}}""",
-        "Gives 1 of the same again of Inner tubes free"
+        "Gives 1 more of the same free for every 1 of one item of Inner tubes"
     )]
     [InlineData(
         """{"kind": "markdown", "levels": [{"on": {"in": [{"category": "tubes"}]}, "take": {"percent": 20}}]}""",

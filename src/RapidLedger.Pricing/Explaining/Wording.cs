@@ -41,7 +41,7 @@ public sealed class Wording(
     {
         var tongue = ShopperTongue.Of(of, catalogue.Store.Language);
         var isOwn = culture is null ? tongue.Language == "en" : culture.TwoLetterISOLanguageName == tongue.Language;
-        return new(catalogue, currency, isOwn ? culture : tongue.Culture, placeNames, promotionNames, of);
+        return new(catalogue, currency, isOwn ? culture : tongue.Culture, placeNames, promotionNames, of) { isForShopper = true };
     }
 
     /// <summary>What a condition takes, in the shopper's words: <c>from €50.00 of Tyres</c>.</summary>
@@ -80,9 +80,23 @@ public sealed class Wording(
         return ((decimal)minor / of.MinorPerMajor).ToString("C", format);
     }
 
-    /// <summary>An amount as named: in the wording's currency if it can be known, else as written.</summary>
-    public string Say(Amount amount) =>
-        amount.For(currency, catalogue.Store) is { } minor ? Say(minor) : Say(amount.Named[0].Minor, amount.Named[0].Currency);
+    /// <summary>
+    /// An amount as named: in the wording's currency if it can be known, else as written. A merchant reads beside that of the shop's
+    /// currency all the others that are named: <c>€95.00 (£80.00)</c>.
+    /// </summary>
+    public string Say(Amount amount)
+    {
+        var own = amount.For(currency, catalogue.Store) is { } minor ? Say(minor) : null;
+        if (own is not null && (isForShopper || currency != catalogue.Store.Currency))
+            return own;
+        var named = amount
+            .Named.Where(entry => own is null || entry.Currency != currency)
+            .Select(entry => Say(entry.Minor, entry.Currency));
+        var others = string.Join(", ", isForShopper ? named.Take(1) : named);
+        return own is null ? others
+            : others.Length == 0 ? own
+            : $"{own} ({others})";
+    }
 
     /// <summary>A percentage: <c>12.5 %</c>.</summary>
     public string Say(Percent percent) => $"{percent.Value.ToString("0.####", dates)}\u00a0%";
@@ -326,10 +340,13 @@ public sealed class Wording(
 
     private Func<string, long>? used;
 
+    // Whoever buys pays in one currency.
+    private bool isForShopper;
+
     /// <summary>The same, knowing how often promotions have been used.</summary>
     /// <param name="total">Orders in all, by promotion.</param>
     public Wording Knowing(Func<string, long> total) =>
-        new(catalogue, currency, culture, placeNames, promotionNames, language) { used = total };
+        new(catalogue, currency, culture, placeNames, promotionNames, language) { used = total, isForShopper = isForShopper };
 
     /// <summary>Why a promotion did not apply: see <see cref="ReasonWords"/>.</summary>
     public string Say(Reason reason, Instant now) => ReasonWords.Say(reason, now, this);

@@ -15,6 +15,9 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
     /// <summary>What is left of SKUs where that is not what the catalogue says; none: of none.</summary>
     public IReadOnlyDictionary<string, long>? Left { get; init; }
 
+    /// <summary>Looks up the groups that some shopper is in; none: it is not known who there is.</summary>
+    public Func<IReadOnlySet<string>>? GroupsInUse { get; init; }
+
     /// <summary>How often the promotion has been used.</summary>
     public long Uses { get; init; }
 

@@ -53,7 +53,7 @@ internal static class Parts
         Credit = _ => [],
     };
 
-    private static readonly RewardKinds<Func<Reward, IEnumerable<Amount?>>> Amounts = new()
+    private static readonly RewardKinds<Func<Reward, IEnumerable<Amount?>>> AmountsOf = new()
     {
         Discount = reward => reward is Discount discount ? [AmountOf(discount.Take), discount.MaxDiscount] : [],
         BuyGet = reward => reward is BuyGet deal ? [AmountOf(deal.Take), (deal.Deal as Deal.BySpend)?.Spend] : [],
@@ -126,15 +126,17 @@ internal static class Parts
     }
 
     /// <summary>Every amount that its rewards give or ask for, and that its conditions ask for.</summary>
-    public static IEnumerable<NamedAmount> AllAmounts(this Promotion promotion) =>
+    public static IEnumerable<NamedAmount> AllAmounts(this Promotion promotion) => promotion.Amounts().SelectMany(amount => amount.Named);
+
+    /// <summary>The same, each with all its currencies.</summary>
+    public static IEnumerable<Amount> Amounts(this Promotion promotion) =>
         promotion
             .Rewards()
-            .SelectMany(entry => entry.Reward.In(Amounts)(entry.Reward))
+            .SelectMany(entry => entry.Reward.In(AmountsOf)(entry.Reward))
             .Concat(
                 promotion.Conditions().Select(entry => entry.Condition).OfType<Spend>().SelectMany(spend => new[] { spend.From, spend.To })
             )
-            .OfType<Amount>()
-            .SelectMany(amount => amount.Named);
+            .OfType<Amount>();
 
     /// <summary>What a condition counts, and how many of it at least; nothing if it counts no items.</summary>
     public static (Selection? Of, long Least) Counts(Condition condition) => condition.In(Counted)(condition);

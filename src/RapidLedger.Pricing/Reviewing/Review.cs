@@ -24,6 +24,8 @@ public static class Review
         new OncePerCart(),
         new BelowCost(),
         new BelowCostTogether(),
+        new AbovePrice(),
+        new NobodyInGroup(),
         new DeliveryLoses(),
         new NoEnd(),
         new ShopperUnlimited(),

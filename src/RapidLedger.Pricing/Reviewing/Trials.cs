@@ -11,9 +11,13 @@ internal sealed record Trial(Cart Cart, PricedCart Alone, PricedCart Without, Pr
     /// <summary>What it takes there with nothing beside it.</summary>
     public long Taken => Alone.Applied[0].Amount;
 
-    /// <summary>The cart in words: "2 Fell tyre".</summary>
+    /// <summary>The cart in words: "2 Fell tyre", "2 Fell tyre for a shopper in trade".</summary>
     public string Say(Wording wording) =>
-        Wording.Join(Cart.Lines.Select(line => $"{Wording.Number(line.Quantity)} {wording.Item(line.Sku)}"), "and");
+        Wording.Join(Cart.Lines.Select(line => $"{Wording.Number(line.Quantity)} {wording.Item(line.Sku)}"), "and") + ForWhom(wording);
+
+    /// <summary>Who buys, where that is told by a group: " for a shopper in trade".</summary>
+    public string ForWhom(Wording wording) =>
+        Cart.Shopper is { Groups: { Count: > 0 } groups } ? $" for a shopper in {Wording.Join(groups, "and")}" : "";
 }
 
 /// <summary>A few carts of what a promotion is about, tried once for all checks that ask how it gets on with others.</summary>
@@ -22,6 +26,7 @@ internal static class Trials
     // So many items, and so many carts in all: a second look has to be quick.
     private const int MostItems = 5;
     private const int MostCarts = 12;
+    private const int MostCartsOfOthers = 6;
     private const int MostCodes = 8;
 
     // Where choosing is hard, few carts have to do.
@@ -39,36 +44,41 @@ internal static class Trials
         var with = without.With(open);
         var found = new List<Trial>();
         var work = 0L;
-        foreach (
-            var lines in Carts(promotion, around).DistinctBy(lines => string.Join(' ', lines.Select(line => $"{line.Sku} {line.Quantity}")))
-        )
-        {
-            var cart = new Cart(
-                around.Now,
-                lines.ToEquatableArray(),
-                Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null,
-                Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null
-            );
-            if (work > MostWork)
-                break;
-            if (Price(alone, cart) is not { Applied.Count: > 0 } taken)
-                continue;
-            var priced = Price(with, cart);
-            var codes = Codes(lines, promotion, around);
-            found.Add(
-                new(
-                    cart,
-                    taken,
-                    Price(without, cart),
-                    priced,
-                    codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })
-                )
-            );
-            if (found.Count == MostCarts)
-                break;
-        }
-
+        var carts = Carts(promotion, around)
+            .DistinctBy(lines => string.Join(' ', lines.Select(line => $"{line.Sku} {line.Quantity}")))
+            .ToArray();
+        foreach (var (place, buyer) in Buyers.Of(promotion, around).Index())
+            TryAll(buyer, found.Count + (place == 0 ? MostCarts : MostCartsOfOthers));
         return found;
+
+        void TryAll(Shopper? buyer, int most)
+        {
+            foreach (var lines in carts)
+            {
+                var cart = new Cart(
+                    around.Now,
+                    lines.ToEquatableArray(),
+                    Method: around.Store.Shipping.Count > 0 ? around.Store.Shipping[0].Id : null,
+                    Destination: around.Store.Tax?.Rates is { Count: > 0 } rates ? rates[0].Place : null,
+                    Shopper: buyer
+                );
+                if (work > MostWork || found.Count == most)
+                    return;
+                if (Price(alone, cart) is not { Applied.Count: > 0 } taken)
+                    continue;
+                var priced = Price(with, cart);
+                var codes = Codes(lines, promotion, around);
+                found.Add(
+                    new(
+                        cart,
+                        taken,
+                        Price(without, cart),
+                        priced,
+                        codes.Length == 0 || work > MostWork ? priced : Price(with, cart with { Codes = [.. codes] })
+                    )
+                );
+            }
+        }
 
         PricedCart Price(Rulebook rulebook, Cart cart)
         {

@@ -101,6 +101,7 @@ internal sealed class OpenShop
         new(Catalogue, live ?? Live.Rulebook, Wording, now, tape)
         {
             Left = Left(Rulebook.GivenBy(promotion)),
+            GroupsInUse = repository.GroupsInUse,
             Uses = UsageAt(now).GetValueOrDefault(promotion.Id)?.Total ?? 0,
         };
 

@@ -172,8 +172,10 @@ internal sealed class TapePrinter(OpenShop shop)
             var gifts = priced.Gifts.Where(gift => gift.Promotion == outcome.Promotion).ToArray();
             var goods = priced.Lines.Sum(line => line.Parts.Where(part => part.Promotion == outcome.Promotion).Sum(part => part.Amount));
             var delivery = outcome.Amount - goods - gifts.Sum(gift => gift.Value - gift.Net);
+            // What comes off single items is taken before what comes off the order.
+            var isOrder = outcome.Promotion.Rewards.All(reward => !reward.Passes.Contains(Pass.Item));
             if (goods > 0)
-                yield return Entry("goods", goods, outcome.Units - gifts.Sum(gift => gift.Quantity));
+                yield return Entry(isOrder ? "order" : "goods", goods, outcome.Units - gifts.Sum(gift => gift.Quantity));
             foreach (var gift in gifts)
                 yield return Entry(
                     "gift",

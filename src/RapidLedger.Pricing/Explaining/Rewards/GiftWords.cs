@@ -17,8 +17,8 @@ internal static class GiftWords
         {
             _ when gift.Give is Give.SameAs(var selection) =>
                 $" for every {gift.Times.Quantity ?? 1} of one item of {wording.Say(selection, "anything")}",
-            ({ } quantity, _) => $", once for every {Wording.Counted(quantity, "item")}{of}",
-            (_, { } spend) => $", once for every {wording.Say(spend)}{of}",
+            ({ } quantity, _) => $" for every {Wording.Counted(quantity, "item")}{of}",
+            (_, { } spend) => $" for every {wording.Say(spend)}{of}",
             _ => "",
         };
         var most = gift.AtMost is { } bound ? $", at most {bound} times" : "";

@@ -34,7 +34,32 @@ internal sealed partial class LabelAmount : Check
                 .Select(amount => around.Wording.Say(amount.Minor, amount.Currency));
             yield return Doubt(at, $"It says {Wording.Join(said, "and")}, and the rule has {Wording.Join(figures, "and")}.");
         }
+
+        foreach (var (at, text) in promotion.Titles().Where(title => title.At.StartsWith("/label", StringComparison.Ordinal)))
+        foreach (var other in Abroad(text, promotion, around))
+            yield return Remark(at, other);
     }
+
+    // A text is one for every currency: what is told to those who pay in another one, where its figure is not theirs.
+    private static IEnumerable<string> Abroad(string text, Promotion promotion, Surroundings around)
+    {
+        decimal[] said = [.. Decimals().Matches(text).Select(match => Read(match.Groups["n"].Value))];
+        foreach (var amount in promotion.Amounts())
+        {
+            var store = around.Store;
+            if (amount.For(store.Currency, store) is not { } own || !said.Contains(InMajor(own, store.Currency)))
+                continue;
+            foreach (var currency in CurrenciesOf(promotion, store).Where(currency => currency != store.Currency))
+                if (amount.For(currency, store) is { } theirs && !said.Contains(InMajor(theirs, currency)))
+                    yield return $"Whoever pays in {currency} reads “{text}”, and for them it is {around.Wording.Say(theirs, currency)}.";
+        }
+    }
+
+    private static decimal InMajor(long minor, Currency currency) => (decimal)minor / currency.MinorPerMajor;
+
+    // The currencies that it can be paid in: those it asks for, else all the shop's.
+    private static IEnumerable<Currency> CurrenciesOf(Promotion promotion, Store store) =>
+        promotion.When is AllOf(var parts) && parts.OfType<PaidIn>().FirstOrDefault() is { } asked ? asked.Currencies : store.Currencies;
 
     // 1.234,50 and 1,234.50: one or two digits behind the last mark are a fraction, all other marks are for the eye.
     private static decimal Read(string figure)
@@ -48,6 +73,9 @@ internal sealed partial class LabelAmount : Check
     // Three capital letters are a currency only if the store can be paid in it: others are words.
     private static bool IsPaidIn(string sign, Store store) =>
         sign.Length != 3 || (Currency.Find(sign) is { } currency && (currency == store.Currency || store.RateTo(currency) is not null));
+
+    [GeneratedRegex(@"(?<![\d.,])(?<n>\d{1,3}(?:[.,]\d{3})*[.,]\d{2})(?![\d.,]*\d|\s?%)")]
+    private static partial Regex Decimals();
 
     [GeneratedRegex($@"(?<c>[€£¥$]|\b[A-Z]{{3}})\s?{Figure}|(?<![\d.,]){Figure}\s?(?<c>[€£¥$]|[A-Z]{{3}}\b|[Ee]uros?\b)")]
     private static partial Regex Money();

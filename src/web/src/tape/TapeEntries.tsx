@@ -62,6 +62,7 @@ export function TapeEntries({ print, live, lit, onLight, draftId }: Props) {
       {from('markdown').map((entry) => row(entry, 'in the goods'))}
       {from('goods').map((entry) => row(entry, after(`-${entry.amount}`)))}
       {from('gift').map((entry) => row(entry, isZero(entry.net ?? '0') ? 'free' : after(entry.net ?? '0')))}
+      {from('order').map((entry) => row(entry, after(`-${entry.amount}`)))}
       {print.offers.map((offer) => (
         <Offer key={offer.promotion} offer={offer} />
       ))}

@@ -59,6 +59,8 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
     for (let step = 0; step < 2; step += 1) guess += asUtc - readLocal(toLocal(guess)) - (guess % 60_000);
     // Years that have not four digits cannot be told so.
     if (Number.isNaN(guess)) return undefined;
+    // Where clocks go back a time comes twice, an hour apart, in one zone half of one: the first is meant.
+    for (const minutes of [60, 30]) if (toLocal(guess - minutes * 60_000) === local.slice(0, 16)) guess -= minutes * 60_000;
     return new Date(guess).toISOString().replace('.000Z', 'Z');
   };
   return {
@@ -80,7 +82,6 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
       const [wanted, taken] = [local.slice(0, 16), toLocal(instant)];
       const time = wanted.slice(11);
       if (taken !== wanted) return `there is no ${time} that day, the clocks go forward: ${taken.slice(11)} is taken`;
-      // Clocks go back by an hour, in one zone by half of one.
       const isTwice = [30, 60].some((minutes) => toLocal(Date.parse(instant) + minutes * 60_000) === wanted);
       return isTwice ? `${time} comes twice that day, the clocks go back: the first is taken` : undefined;
     },
