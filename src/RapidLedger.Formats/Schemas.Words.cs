@@ -59,6 +59,7 @@ public static partial class Schemas
         ["brand"] = "A brand's name.",
         ["tags"] = "Free words by which goods can be selected.",
         ["tag"] = "A tag.",
+        ["option"] = "All variants with an option, of one product or of all, those to come too.",
         ["taxClass"] = "The tax class.",
         ["options"] = "What tells this variant from others, such as size and colour.",
         ["regular"] = "The regular price.",

@@ -120,7 +120,7 @@ public static partial class Schemas
                     ["priceTo"] = Amount,
                 }
             ),
-            ["term"] = One(("all", Flag), ("category", Text), ("brand", Text), ("product", Text), ("sku", Text), ("tag", Text)),
+            ["term"] = One(("all", Flag), ("category", Text), ("brand", Text), ("product", Text), ("sku", Text), ("tag", Text), ("option", Option())),
             ["take"] = One(("percent", Percent), ("amount", Amount), ("price", Amount)),
             ["places"] = Obj([], new() { ["in"] = List(Text, 1), ["out"] = List(Text) }),
             ["condition"] = Condition(),
@@ -128,6 +128,8 @@ public static partial class Schemas
             ["stepReward"] = ByKind(OnStep()),
             ["promotion"] = PromotionForm(),
         };
+
+    private static JsonObject Option() => Obj(["name", "value"], new() { ["name"] = Text, ["value"] = Text, ["product"] = Text });
 
     private static JsonObject PromotionForm() =>
         Obj(

@@ -228,6 +228,7 @@ internal sealed class RandomCase
             new Term.OfSku(Pick(Tubes)),
             new Term.OfBrand("Stoat"),
             new Term.Tagged("light"),
+            new Term.WithOption("size", "1", "tube"),
         ];
         return new(
             [Pick(terms)],
@@ -267,7 +268,8 @@ internal sealed class RandomCase
             Money(regular),
             random.Next(3) == 0 ? Money(random.Next(0, regular + 1)) : null,
             random.Next(6) == 0 ? null : Money(regular / 2),
-            100
+            100,
+            Options: [new("size", sku[1..])]
         );
     }
 

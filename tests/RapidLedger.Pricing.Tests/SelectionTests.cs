@@ -93,6 +93,8 @@ public class SelectionTests
     {
         private static readonly string[] Brands = ["Velt", "Stoat"];
         private static readonly string[] Tags = ["light", "new", "last"];
+        private static readonly string[] Colours = ["moss", "slate", "rust"];
+        private static readonly string[] Sizes = ["28", "29"];
         private readonly Random random;
         private readonly Category[] categories;
 
@@ -204,6 +206,8 @@ public class SelectionTests
                 Term.OfProduct(var id) => item.Product.Id == id,
                 Term.OfSku(var sku) => item.Variant.Sku == sku,
                 Term.Tagged(var name) => item.Product.Tags.Contains(name),
+                Term.WithOption(var name, var value, var product) => item.Variant.Options.Contains(new(name, value))
+                    && (product ?? item.Product.Id) == item.Product.Id,
                 _ => true,
             };
 
@@ -214,20 +218,28 @@ public class SelectionTests
         }
 
         private Term Term() =>
-            random.Next(8) switch
+            random.Next(10) switch
             {
                 0 => new Term.All(),
                 1 or 2 => new Term.InCategory($"c{random.Next(6)}"),
                 3 => new Term.OfBrand(Brands[random.Next(2)]),
                 4 => new Term.OfProduct($"p{random.Next(5)}"),
                 5 => new Term.OfSku(Items[random.Next(Items.Length)].Variant.Sku),
+                8 => new Term.WithOption("colour", Colours[random.Next(3)]),
+                9 => new Term.WithOption("size", Sizes[random.Next(2)], $"p{random.Next(5)}"),
                 _ => new Term.Tagged(Tags[random.Next(3)]),
             };
 
         private Variant Variant(string sku)
         {
             var regular = random.Next(1, 100) * 10;
-            return new(sku, RandomCase.Money(regular), random.Next(3) == 0 ? RandomCase.Money(random.Next(0, regular + 1)) : null);
+            VariantOption[] options = [new("colour", Colours[random.Next(3)]), new("size", Sizes[random.Next(2)])];
+            return new(
+                sku,
+                RandomCase.Money(regular),
+                random.Next(3) == 0 ? RandomCase.Money(random.Next(0, regular + 1)) : null,
+                Options: [.. options.Take(random.Next(3))]
+            );
         }
     }
 

@@ -266,6 +266,8 @@ public class UnitByUnitTests
                         Term.OfProduct(var id) => product.Id == id,
                         Term.OfSku(var sku) => variant.Sku == sku,
                         Term.Tagged(var name) => product.Tags.Contains(name),
+                        Term.WithOption(var name, var value, var of) => variant.Options.Contains(new(name, value))
+                            && (of ?? product.Id) == product.Id,
                         _ => throw new System.Diagnostics.UnreachableException(),
                     };
             });

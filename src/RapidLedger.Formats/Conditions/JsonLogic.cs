@@ -80,6 +80,7 @@ public sealed class JsonLogic
                     ["categories"] = categories,
                     ["brand"] = product.Brand ?? "",
                     ["tags"] = Texts(product.Tags),
+                    ["options"] = Texts(catalogue.Variant(number).Options.Select(option => $"{option.Name}={option.Value}")),
                     ["price"] = prices.Current(number),
                     ["regular"] = prices.Regular(number),
                 }
@@ -123,6 +124,11 @@ public sealed class JsonLogic
             Term.OfProduct(var id) => Of("==", [Var("product"), id]),
             Term.OfSku(var sku) => Of("==", [Var("sku"), sku]),
             Term.Tagged(var name) => Of("in", [name, Var("tags")]),
+            Term.WithOption(var name, var value, null) => Of("in", [$"{name}={value}", Var("options")]),
+            Term.WithOption(var name, var value, { } product) => Of(
+                "and",
+                [Item(new Term.OfProduct(product)), Item(new Term.WithOption(name, value))]
+            ),
             _ => throw new System.Diagnostics.UnreachableException(),
         };
 

@@ -40,9 +40,18 @@ internal static class SelectionReader
         return new(taken?.ToEquatableArray(), left.ToEquatableArray());
     }
 
+    private static Term.WithOption? ReadOption(Node node, Scope scope)
+    {
+        if (node.Object("name", "value", "product") is not { } members)
+            return null;
+        var (name, value) = (members.Required("name")?.Name(), members.Required("value")?.Name());
+        var product = members["product"] is { } named ? scope.Products.Read(named) : null;
+        return name is null || value is null || (product is null && members["product"] is not null) ? null : new(name, value, product);
+    }
+
     private static Term? ReadTerm(Node node, Scope scope)
     {
-        switch (node.One("all", "category", "brand", "product", "sku", "tag"))
+        switch (node.One("all", "category", "brand", "product", "sku", "tag", "option"))
         {
             case ("all", var all):
                 if (all.Flag() == false)
@@ -58,6 +67,8 @@ internal static class SelectionReader
                 return scope.Skus.Read(sku) is { } skuId ? new Term.OfSku(skuId) : null;
             case ("tag", var tag):
                 return tag.Name() is { } word ? new Term.Tagged(word) : null;
+            case ("option", var option):
+                return ReadOption(option, scope);
             default:
                 return null;
         }

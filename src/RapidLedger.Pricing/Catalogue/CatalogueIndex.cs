@@ -11,7 +11,7 @@ public sealed class CatalogueIndex
     private readonly FrozenDictionary<Term, int> termNumbers;
     private readonly Variant[] variants;
     private readonly int[] productOf;
-    private readonly int[][] termsOfProduct;
+    private readonly int[][] termsOf;
     private readonly int[] taxClassOfProduct;
     private readonly Currency[] currencies;
     private readonly PriceTable?[] prices;
@@ -47,7 +47,7 @@ public sealed class CatalogueIndex
 
         foreach (var category in catalogue.Categories)
             Above(category.Id);
-        termsOfProduct =
+        int[][] termsOfProduct =
         [
             .. catalogue.Products.Select(product =>
                 (int[])
@@ -60,12 +60,26 @@ public sealed class CatalogueIndex
                     ]
             ),
         ];
+        termsOf = [.. variants.Select((variant, number) => WithOptions(termsOfProduct[productOf[number]], variant, number))];
         termNumbers = numbers.ToFrozenDictionary();
         currencies = [.. store.Currencies];
         prices = new PriceTable?[currencies.Length];
         TaxClasses = [.. (store.Tax?.Rates ?? []).Select(rate => rate.Class).Distinct(StringComparer.Ordinal)];
         taxClassOfProduct = [.. catalogue.Products.Select(product => product.TaxClass is { } name ? Array.IndexOf(TaxClasses, name) : -1)];
         byTerm = new(() => VariantsByTerm(numbers.Count));
+
+        // Variants without options share the list of their product.
+        int[] WithOptions(int[] ofProduct, Variant variant, int number) =>
+            variant.Options.Count == 0
+                ? ofProduct
+                :
+                [
+                    .. ofProduct,
+                    .. variant.Options.Select(option => Number(new Term.WithOption(option.Name, option.Value))),
+                    .. variant.Options.Select(option =>
+                        Number(new Term.WithOption(option.Name, option.Value, catalogue.Products[productOf[number]].Id))
+                    ),
+                ];
     }
 
     /// <summary>The shop whose currency and rates its prices follow.</summary>
@@ -150,7 +164,7 @@ public sealed class CatalogueIndex
     internal int ProductNumber(int number) => productOf[number];
 
     /// <summary>The terms, other than its own SKU, that hold a variant.</summary>
-    internal ReadOnlySpan<int> TermsOf(int number) => termsOfProduct[productOf[number]];
+    internal ReadOnlySpan<int> TermsOf(int number) => termsOf[number];
 
     /// <summary>The number of a term, or -1 if it holds nothing in this catalogue.</summary>
     internal int NumberOf(Term term) => term is Term.OfSku(var sku) ? Find(sku) : termNumbers.GetValueOrDefault(term, -1);

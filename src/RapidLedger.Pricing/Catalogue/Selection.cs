@@ -44,4 +44,10 @@ public abstract record Term
 
     /// <summary>The items that carry a tag.</summary>
     public sealed record Tagged(string Name) : Term;
+
+    /// <summary>The variants with an option, of one product or of all, future ones too.</summary>
+    /// <param name="Name">The option: colour.</param>
+    /// <param name="Value">What it is: moss. A free word, like a tag.</param>
+    /// <param name="Product">Of which product; none: of any.</param>
+    public sealed record WithOption(string Name, string Value, string? Product = null) : Term;
 }

@@ -184,6 +184,8 @@ public sealed class Wording(
             Term.OfProduct(var id) => catalogue.Catalogue.Products.FirstOrDefault(product => product.Id == id)?.Name ?? id,
             Term.OfSku(var sku) => Item(sku),
             Term.Tagged(var name) => $"anything tagged {name}",
+            Term.WithOption(var name, var value, null) => $"anything in {name} {value}",
+            Term.WithOption(var name, var value, { } product) => $"{Say(new Term.OfProduct(product))} in {name} {value}",
             _ => throw new System.Diagnostics.UnreachableException(),
         };
 

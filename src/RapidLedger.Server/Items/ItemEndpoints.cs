@@ -9,18 +9,28 @@ using RapidLedger.Server.Web;
 namespace RapidLedger.Server.Items;
 
 /// <summary>A term that a search found.</summary>
-/// <param name="Kind">category, brand, product, sku or tag.</param>
-/// <param name="Value">Its name in files.</param>
+/// <param name="Kind">category, brand, product, sku, tag or option.</param>
+/// <param name="Term">As it stands in a selection.</param>
 /// <param name="Name">Its name as people read it.</param>
 /// <param name="Detail">What tells it from others of that name.</param>
 /// <param name="Count">How many SKUs it holds.</param>
-internal sealed record FoundTerm(string Kind, string Value, string Name, string Detail, int Count);
+internal sealed record FoundTerm(string Kind, JsonElement Term, string Name, string Detail, int Count);
 
 /// <summary>A variant with its price and what is earned on it.</summary>
 /// <param name="MarginPercent">Margin of the price without tax, in percent of it; null: cost not known.</param>
 internal sealed record ItemInfo(string Sku, string Name, string Regular, string Price, long? Stock, decimal? MarginPercent);
 
-internal sealed record SelectionInfo(int Count, int Products, string Words, string[] In, string[] Out, IReadOnlyList<ItemInfo> Sample);
+/// <summary>What a selection holds.</summary>
+/// <param name="Twice">That one of its terms is part of another, if one is.</param>
+internal sealed record SelectionInfo(
+    int Count,
+    int Products,
+    string Words,
+    string[] In,
+    string[] Out,
+    IReadOnlyList<ItemInfo> Sample,
+    string? Twice
+);
 
 /// <summary>A category as a shop shows it.</summary>
 internal sealed record ShelfCategory(string Id, string Name);
@@ -41,6 +51,7 @@ internal sealed record Shelf(IReadOnlyList<ShelfCategory> Categories, IReadOnlyL
 internal static class ItemEndpoints
 {
     private const int SampleSize = 8;
+    private const int MostCompared = 12;
     private const int MostOnShelf = 60;
 
     public static void MapItems(this IEndpointRouteBuilder routes)
@@ -132,7 +143,21 @@ internal static class ItemEndpoints
             shop.Wording.Say(selection),
             [.. selection.In.Select(shop.Wording.Say)],
             [.. selection.Out.Select(shop.Wording.Say)],
-            search.Infos(sample, shop.Store.Currency)
+            search.Infos(sample, shop.Store.Currency),
+            Twice(selection.In, shop)
         );
+    }
+
+    // A variant beside its own product adds nothing.
+    private static string? Twice(EquatableArray<Term> terms, OpenShop shop)
+    {
+        if (terms.Count is 1 or > MostCompared)
+            return null;
+        var held = terms.Select(term => shop.Catalogue.Select(new([term])).ToHashSet()).ToArray();
+        for (var one = 0; one < held.Length; one++)
+        for (var other = 0; other < held.Length; other++)
+            if (one != other && held[one].Count > 0 && (held[one].Count < held[other].Count || one > other) && held[one].IsSubsetOf(held[other]))
+                return $"{shop.Wording.Say(terms[one])} is part of {shop.Wording.Say(terms[other])} already.";
+        return null;
     }
 }

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 
@@ -32,6 +33,11 @@ internal sealed class ItemSearch
                 Count(new Term.OfBrand(brand), product.Variants.Count);
             foreach (var tag in product.Tags)
                 Count(new Term.Tagged(tag), product.Variants.Count);
+            foreach (var option in product.Variants.SelectMany(variant => variant.Options))
+            {
+                Count(new Term.WithOption(option.Name, option.Value), 1);
+                Count(new Term.WithOption(option.Name, option.Value, product.Id), 1);
+            }
         }
 
         terms =
@@ -53,7 +59,16 @@ internal sealed class ItemSearch
                 .Keys.OfType<Term.Tagged>()
                 .OrderBy(term => term.Name, StringComparer.Ordinal)
                 .Select(term => Found("tag", term.Name, term.Name, "", counts[term])),
-            .. products.Select(product => Found("product", product.Id, product.Name, product.Brand ?? "", product.Variants.Count)),
+            .. products.SelectMany(product =>
+                OptionsOf(product, counts)
+                    .Prepend(Found("product", product.Id, product.Name, product.Brand ?? "", product.Variants.Count))
+            ),
+            .. counts
+                .Keys.OfType<Term.WithOption>()
+                .Where(term => term.Product is null && counts[term] > 1)
+                .OrderBy(term => term.Name, StringComparer.Ordinal)
+                .ThenBy(term => term.Value, StringComparer.Ordinal)
+                .Select(term => Found(term, $"{term.Name} {term.Value}", "of any product", counts[term])),
             .. variants.Select(variant =>
                 Found(
                     "sku",
@@ -69,7 +84,8 @@ internal sealed class ItemSearch
     public IReadOnlyList<FoundTerm> Terms(string q, int most)
     {
         var words = Words(q);
-        return [.. terms.Where(entry => Matches(entry.Text, words)).Take(most).Select(entry => entry.Term)];
+        var begun = $" {string.Join(' ', words)}";
+        return [.. Best(terms.Where(entry => Matches(entry.Text, words)), entry => entry.Text, begun, most).Select(entry => entry.Term)];
     }
 
     public IReadOnlyList<ItemInfo> Variants(string q, string? currency, int most)
@@ -79,7 +95,11 @@ internal sealed class ItemSearch
             currency is not null && Currency.Find(currency) is { } named && shop.Store.RateTo(named) is not null
                 ? named
                 : shop.Store.Currency;
-        int[] found = [.. variants.Where(entry => Matches(entry.Text, words)).Take(most).Select(entry => entry.Number)];
+        var begun = $" {string.Join(' ', words)}";
+        int[] found =
+        [
+            .. Best(variants.Where(entry => Matches(entry.Text, words)), entry => entry.Text, begun, most).Select(entry => entry.Number),
+        ];
         return Infos(found, paid);
     }
 
@@ -104,13 +124,39 @@ internal sealed class ItemSearch
         );
     }
 
+    // One colour in all its sizes: more than one variant, and fewer than all.
+    private static IEnumerable<(FoundTerm, string)> OptionsOf(Product product, Dictionary<Term, int> counts) =>
+        from option in product.Variants.SelectMany(variant => variant.Options).Distinct()
+        let term = new Term.WithOption(option.Name, option.Value, product.Id)
+        where counts[term] > 1 && counts[term] < product.Variants.Count
+        let others = product.Variants.SelectMany(variant => variant.Options).Select(one => one.Name).Where(name => name != option.Name)
+        let detail = others.Distinct().ToArray() is [var other] ? $"{counts[term]} {other}s" : $"{counts[term]} variants"
+        select Found(term, $"{product.Name}, {option.Value}", detail, counts[term]);
+
+    private static (FoundTerm, string) Found(Term.WithOption term, string name, string detail, int count)
+    {
+        var option = term.Product is { } product
+            ? (object)new { name = term.Name, value = term.Value, product }
+            : new { name = term.Name, value = term.Value };
+        return (new("option", JsonSerializer.SerializeToElement(new { option }), name, detail, count), Text(name, term.Name));
+    }
+
     private static (FoundTerm, string) Found(string kind, string value, string name, string detail, int count) =>
-        (new(kind, value, name, detail, count), Text(name, value));
+        (new(kind, JsonSerializer.SerializeToElement(new Dictionary<string, string> { [kind] = value }), name, detail, count), Text(name, value));
 
     // Words are told from each other by the blank before each.
     private static string Text(string name, string id) => $" {name} {id} {id.Replace('-', ' ')}".ToLowerInvariant();
 
     private static string[] Words(string q) => q.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
+
+    // Those that begin with what was typed go before those that only hold its words: who types "chain 11" means Chain 11.
+    private static IEnumerable<T> Best<T>(IEnumerable<T> found, Func<T, string> text, string begun, int most) =>
+        begun.Length == 1
+            ? found.Take(most)
+            : found.OrderBy(entry => text(entry).StartsWith($"{begun} ", StringComparison.Ordinal) ? 0
+                : text(entry).StartsWith(begun, StringComparison.Ordinal) ? 1
+                : 2)
+                .Take(most);
 
     private static bool Matches(string text, string[] words)
     {

@@ -198,9 +198,9 @@ internal sealed class TapePrinter(OpenShop shop)
             Remedy.SendTo(var place) => new("place", place.Code, 0, $"send it to {wording.Say(place)}"),
             Remedy.BuyOn(var channel) => new("channel", channel, 0, $"buy it on {channel}"),
             Remedy.PayIn(var currency) => new("currency", currency.Code, 0, $"pay in {currency}"),
-            Remedy.LetBuy(Buyer.InGroup(var groups)) => new("group", groups[0], 0, $"let somebody of {groups[0]} buy"),
-            Remedy.LetBuy(Buyer.Guest) => new("guest", "", 0, "let a guest buy"),
-            Remedy.LetBuy(Buyer.Orders(Comparison.Exactly, 0)) => new("guest", "", 0, "let a guest buy"),
+            Remedy.LetBuy(Buyer.InGroup(var groups)) => new("group", groups[0], 0, $"try as {groups[0]}"),
+            Remedy.LetBuy(Buyer.Guest) => new("guest", "", 0, "try as a guest"),
+            Remedy.LetBuy(Buyer.Orders(Comparison.Exactly, 0)) => new("guest", "", 0, "try as a guest"),
             _ => null,
         };
 }

@@ -32,6 +32,15 @@ export interface components {
             sku?: string;
             /** @description A tag. */
             tag?: string;
+            /** @description All variants with an option, of one product or of all, those to come too. */
+            option?: {
+                /** @description A name. */
+                name: string;
+                /** @description What it costs at current prices. */
+                value: string;
+                /** @description The id of a product. */
+                product?: string;
+            };
         };
         take: {
             /** @description Percent, 0 to 100. */
@@ -613,6 +622,7 @@ export type MemberName =
   | 'on'
   | 'only'
   | 'op'
+  | 'option'
   | 'orders'
   | 'out'
   | 'per'
@@ -653,6 +663,7 @@ export type MemberName =
   | 'to'
   | 'total'
   | 'trigger'
+  | 'value'
   | 'weight'
   | 'when'
   | 'window'

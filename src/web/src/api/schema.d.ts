@@ -1331,10 +1331,10 @@ export interface components {
         };
         /** @description A term that a search found. */
         FoundTerm: {
-            /** @description category, brand, product, sku or tag. */
+            /** @description category, brand, product, sku, tag or option. */
             kind: string;
-            /** @description Its name in files. */
-            value: string;
+            /** @description As it stands in a selection. */
+            term: components["schemas"]["JsonElement"];
             /** @description Its name as people read it. */
             name: string;
             /** @description What tells it from others of that name. */
@@ -1778,7 +1778,7 @@ export interface components {
             promotion: string;
             label: string;
             name: string;
-            /** @description markdown (in the goods already), goods, gift, delivery, or credit. */
+            /** @description markdown (in the goods already), goods (from single items), gift, order (from the whole of it), delivery, or credit. */
             from: string;
             amount: string;
             /** Format: int64 */
@@ -2059,6 +2059,7 @@ export interface components {
             who: null | string;
             cart: components["schemas"]["JsonElement"];
         };
+        /** @description What a selection holds. */
         SelectionInfo: {
             /** Format: int32 */
             count: number;
@@ -2068,6 +2069,8 @@ export interface components {
             in: string[];
             out: string[];
             sample: components["schemas"]["ItemInfo"][];
+            /** @description That one of its terms is part of another, if one is. */
+            twice: null | string;
         };
         /** @description What a shop has to show. */
         Shelf: {

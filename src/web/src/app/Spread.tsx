@@ -38,7 +38,7 @@ export function Spread({ left, right, rightName, isAlone = false }: Props) {
     <main className="flex min-h-0 flex-1 flex-col">
       <div className={`not-printed flex gap-4 border-b border-rule px-4 py-1 min-[1024px]:hidden ${isAlone ? 'max-[600px]:hidden' : ''}`}>
         <button type="button" className="word" aria-pressed={narrowSide === 'left'} onClick={() => setNarrowSide('left')}>
-          left page
+          rules
         </button>
         <button type="button" className="word" aria-pressed={narrowSide === 'right'} onClick={() => setNarrowSide('right')}>
           {rightName}

@@ -75,7 +75,7 @@ export function Codes() {
 function Own({ own, onChoose }: { own: FoundCodes['own']; onChoose: (code: string) => void }) {
   return (
     <section aria-label="Codes of promotions">
-      <h2 className="head-word px-4 pt-3">one code for everybody</h2>
+      <h2 className="head-word px-4 pt-3">shared codes</h2>
       <ul>
         {own.map((code) => (
           <li

@@ -114,7 +114,7 @@ export function MakeBatch() {
         <Typed label="Group" placeholder="none" inputMode="numeric" wanting={wanting('group')} value={group} onType={setGroup} />, good for{' '}
         <Typed
           label="Orders each"
-          placeholder="any number of"
+          placeholder="no limit of"
           inputMode="numeric"
           wanting={wanting('usesEach')}
           value={uses}

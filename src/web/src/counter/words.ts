@@ -69,7 +69,7 @@ export const LANGUAGES: Words[] = [
     goods: 'Goods',
     delivery: 'Delivery',
     tax: 'Tax',
-    taxIn: 'tax in it',
+    taxIn: 'includes tax',
     credit: 'Paid by credit',
     due: 'To pay',
     points: (count) => (count === 1 ? '1 point for you' : `${count} points for you`),

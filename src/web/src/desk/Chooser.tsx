@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { FoundTerm, Json } from '../api/client';
 import { useSelection, useTerms } from '../api/queries';
+import { isSame } from '../shop/document';
 import { useShopContext } from '../shop/shop';
 import { toAmount, toText } from '../ui/numbers';
 import { Popup } from '../ui/Popup';
@@ -10,7 +11,14 @@ import { useWalk } from '../ui/useWalk';
 type Term = Json;
 type Props = { label: string; selection: Json | undefined; wanting: boolean; onChange: (selection: Json) => void; all?: string };
 
-const KINDS: Record<string, string> = { category: 'category', brand: 'brand', product: 'product', sku: 'variant', tag: 'tag' };
+const KINDS: Record<string, string> = {
+  category: 'category',
+  brand: 'brand',
+  product: 'product',
+  sku: 'variant',
+  tag: 'tag',
+  option: 'variants',
+};
 
 /** Chooses a set of items: terms in and terms out, with the count of SKUs and a sample beside it as it changes. */
 export function Chooser({ label, selection, wanting, onChange, all = 'every item' }: Props) {
@@ -37,15 +45,18 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
   const [q, setQ] = useState('');
   const { data: found = [] } = useTerms(q);
   const { at, setAt, walk } = useWalk(found.length);
+  // What was done last, for who did not see it.
+  const [done, setDone] = useState('');
   const taken = (selection.in as Term[] | undefined) ?? [];
   const left = (selection.out as Term[] | undefined) ?? [];
   const { data: held } = useSelection(selection, taken.length > 0);
   const list = (name: 'in' | 'out', terms: Term[]) => onChange({ ...selection, [name]: terms });
   const put = (name: 'in' | 'out', found: FoundTerm) => {
-    const term = { [found.kind]: found.value };
+    const term = found.term as Term;
     const key = JSON.stringify(term);
     const terms = (name === 'in' ? taken : left).filter((old) => JSON.stringify(old) !== key && !(name === 'in' && 'all' in old));
     list(name, [...terms, term]);
+    setDone(`${found.name} is ${name === 'in' ? 'in' : 'excluded'}: ${found.count} ${found.count === 1 ? 'SKU' : 'SKUs'}.`);
     setQ('');
     setAt(0);
   };
@@ -70,30 +81,31 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
             else if (chosen) put(event.altKey ? 'out' : 'in', chosen);
           }}
         />
-        <p className="my-1 text-faded">Enter takes in · Alt Enter leaves out · Enter on nothing closes</p>
+        <p className="my-1 text-faded" role="status">
+          {done || 'Enter includes · Alt Enter excludes · Enter in the empty field closes'}
+        </p>
         <ul className="max-h-56 overflow-y-auto border-y border-rule">
           {found.map((term, place) => (
             <li
-              key={`${term.kind} ${term.value}`}
+              key={JSON.stringify(term.term)}
               className={`flex items-baseline gap-2 px-1 ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
               onMouseEnter={() => setAt(place)}
             >
-              <button type="button" tabIndex={-1} className="min-w-0 flex-1 truncate text-left" onClick={() => put('in', term)}>
-                {term.name}{' '}
-                <span className="text-faded">
-                  {KINDS[term.kind]}
-                  {term.detail && term.kind !== 'sku' ? `, ${term.detail}` : ''}
-                </span>
+              <button type="button" tabIndex={-1} className="min-w-0 flex-1 text-left" onClick={() => put('in', term)}>
+                {holds(taken, term) ? '✓ ' : holds(left, term) ? '− ' : ''}
+                {term.name} <span className="text-faded">{detailOf(term)}</span>
+                {holds(taken, term) && <span className="sr-only"> (included)</span>}
+                {holds(left, term) && <span className="sr-only"> (excluded)</span>}
               </button>
               <span className="text-faded">{term.count}</span>
               <button type="button" tabIndex={-1} className="word shrink-0" onClick={() => put('out', term)}>
-                leave out
+                exclude
               </button>
             </li>
           ))}
         </ul>
         <Terms
-          title="in"
+          title="included"
           names={held?.in}
           terms={taken}
           onRemove={(place) =>
@@ -108,7 +120,7 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
           </button>
         </Terms>
         <Terms
-          title="left out"
+          title="excluded"
           names={held?.out}
           terms={left}
           onRemove={(place) =>
@@ -151,10 +163,11 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
           <p className="text-doubt">Nothing is chosen yet.</p>
         ) : (
           <>
-            <p className="font-medium" data-testid="selection-count">
+            <p className="font-medium" data-testid="selection-count" role="status">
               {format.number(held.count)} {held.count === 1 ? 'SKU' : 'SKUs'} of {format.number(held.products)}{' '}
               {held.products === 1 ? 'product' : 'products'}
             </p>
+            {held.twice && <p className="text-doubt">⚠ {held.twice}</p>}
             <p className="head-word flex justify-between">
               <span>a sample</span>
               <span>price · margin</span>
@@ -182,6 +195,13 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
   );
 }
 
+const holds = (terms: Term[], found: FoundTerm) => terms.some((term) => isSame(term, found.term));
+
+function detailOf(found: FoundTerm): string {
+  if (found.kind === 'option') return found.detail;
+  return found.detail && found.kind !== 'sku' ? `${KINDS[found.kind]}, ${found.detail}` : (KINDS[found.kind] ?? '');
+}
+
 function withPrice(selection: Json, name: string, text: string): Json {
   const amount = toAmount(text);
   const { [name]: _, ...rest } = selection;
@@ -207,10 +227,10 @@ function Terms({
       <span className="head-word w-16">{title}</span>
       {terms.map((term, place) => {
         const [kind = '', value] = Object.entries(term)[0] ?? [];
-        const words = kind === 'all' ? 'every item' : (names?.[place] ?? String(value));
+        const words = kind === 'all' ? 'every item' : (names?.[place] ?? (kind === 'option' ? '…' : String(value)));
         return (
           <span key={JSON.stringify(term)} className="border border-rule bg-band px-1">
-            {words} <span className="text-faded">{KINDS[kind] ?? ''}</span>
+            {words} <span className="text-faded">{kind === 'option' ? '' : (KINDS[kind] ?? '')}</span>
             <button
               type="button"
               className="ml-1 text-faded hover:text-red"
@@ -222,7 +242,7 @@ function Terms({
           </span>
         );
       })}
-      {terms.length === 0 && <span className="text-faded">{title === 'in' ? 'nothing yet' : 'nothing'}</span>}
+      {terms.length === 0 && <span className="text-faded">{title === 'included' ? 'nothing yet' : 'nothing'}</span>}
       {children}
     </p>
   );

@@ -74,7 +74,8 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   useTitle(titleOf(written));
 
   const isSound = printed.draftProblems.length === 0;
-  const findings = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, isSound);
+  const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, isSound);
+  const { findings } = look;
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings
     .filter((finding) => finding.severity === 'error')
@@ -173,7 +174,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Alongside draft={clauses} />
         <Says draft={clauses} isSound={isSound} />
         {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} />}
-        {isSound && <SecondLook findings={findings} meant={meant} write={draft.write} onMean={mean} />}
+        {isSound && <SecondLook look={look} meant={meant} write={draft.write} onMean={mean} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
         <PastVersions id={id} revision={saved.revision} />
       </div>

@@ -13,7 +13,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
   const ends = useHistoryEnds();
   const { saved, keeping } = draft;
   const { reason, setReason, putLive, setState, setDates, copy, drop } = life;
-  const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'go on' : 'bring back';
+  const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'resume' : 'bring back';
   const mayRetire = saved.state === 'live' || saved.state === 'paused';
   const dropWords = saved.version === null ? 'throw this draft away' : 'back to what was saved';
   useActions([
@@ -31,7 +31,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
         {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
       </button>
       {saved.state !== 'live' && (
-        <Popup label="Put live at a moment" words="at…" className="word" width={330}>
+        <Popup label="Put live at a moment" words="put live later…" className="word" width={330}>
           {(close) => (
             <Moment
               label="Live from"
@@ -97,7 +97,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
 /** Why what is done next is done: said once, kept with the edition that comes of it. */
 function Because({ reason, onSay }: { reason: string; onSay: (reason: string) => void }) {
   return (
-    <Popup label="Why, to be kept with the edition" words={reason.trim() ? `because ${reason.trim()}` : 'because…'} className="word">
+    <Popup label="Why, to be kept with the edition" words={reason.trim() ? `reason: ${reason.trim()}` : 'reason…'} className="word">
       {(close) => (
         <form
           onSubmit={(event) => {

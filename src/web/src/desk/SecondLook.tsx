@@ -1,8 +1,9 @@
 import type { Finding, Json } from '../api/client';
 import { pathOf, set } from '../shop/document';
+import type { Look } from './useSecondLook';
 
 type Props = {
-  findings: Finding[];
+  look: Look;
   /** What the merchant has said is meant, by check and place. */
   meant: ReadonlySet<string>;
   onMean: (finding: Finding, isMeant: boolean) => void;
@@ -14,17 +15,29 @@ export const keyOfFinding = (finding: Finding) => [finding.check, finding.at, fi
 const MARKS: Record<string, string> = { error: '✕', doubt: '⚠', remark: '·' };
 
 /** At the foot of the page: what is found about this rule, each with its figures, a way to mend it in one press, and "I mean it". */
-export function SecondLook({ findings, meant, onMean, write }: Props) {
+export function SecondLook({ look, meant, onMean, write }: Props) {
+  const { findings } = look;
   const open = findings.filter((finding) => finding.severity === 'error' || !meant.has(keyOfFinding(finding)));
   const said = findings.filter((finding) => !open.includes(finding));
   return (
     <section aria-label="Second look" className="border-t border-rule px-4 py-2" data-testid="second-look">
       <h2 className="head-word">second look</h2>
-      {findings.length === 0 && <p className="text-faded">Nothing to say about this rule.</p>}
+      {look.state === 'away' && (
+        <p className="text-doubt">
+          ⚠ The server does not answer: the rule as it stands now was not looked at. It is tried again by itself.
+        </p>
+      )}
+      {look.state === 'failed' && <p className="text-doubt">⚠ The rule as it stands now could not be looked at.</p>}
+      {look.state === 'looking' && findings.length === 0 && <p className="text-faded">Looking…</p>}
+      {look.state === 'looked' && findings.length === 0 && (
+        <p className="text-faded">Looked at, beside everything live that it can meet: nothing found.</p>
+      )}
       <ul>
         {open.map((finding) => (
           <li key={keyOfFinding(finding)} className="flex items-baseline gap-3" data-testid="finding" data-check={finding.check}>
-            <p className={`min-w-0 flex-1 ${finding.severity === 'error' ? 'text-red' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}>
+            <p
+              className={`min-w-0 flex-1 ${finding.severity === 'error' ? 'font-medium text-doubt' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}
+            >
               <span aria-hidden="true">{MARKS[finding.severity]} </span>
               <span className="sr-only">{finding.severity}: </span>
               {finding.sentence}

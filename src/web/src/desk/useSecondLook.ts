@@ -4,22 +4,27 @@ import { Newest } from '../api/newest';
 import { useNowLive } from '../api/queries';
 import { useSettled } from '../ui/useSettled';
 
-const NOTHING: Finding[] = [];
+/** Whether what is shown was looked at as it stands: silence means that it was. */
+export type Look = { findings: Finding[]; state: 'looking' | 'looked' | 'away' | 'failed' };
+
+const NOTHING: Look = { findings: [], state: 'looking' };
+
+type Wish = { draft: Json; cart: Cart | null };
 
 /**
  * What a second look at a document finds, beside what is live: one request under way, the newest document wins, nobody waits for it.
  * @param cart for figures on it; null while something in it is wrong
  */
-export function useSecondLook(document: Json, cart: Cart | null, isSound: boolean): Finding[] {
-  const [findings, setFindings] = useState(NOTHING);
+export function useSecondLook(document: Json, cart: Cart | null, isSound: boolean): Look {
+  const [look, setLook] = useState<Look & { of?: string }>(NOTHING);
   const { data: live } = useNowLive();
   const looker = useMemo(
     () =>
-      new Newest<{ draft: Json; cart: Cart | null }, Finding[]>((wish) => answered(api.POST('/api/review', { body: wish as never })), {
-        answered: setFindings,
-        waiting: () => {},
+      new Newest<Wish, Finding[]>((wish) => answered(api.POST('/api/review', { body: wish as never })), {
+        answered: (findings, wish) => setLook({ findings, state: 'looked', of: JSON.stringify(wish) }),
+        waiting: () => setLook((old) => ({ ...old, state: 'away' })),
         // What cannot be read is told by the tape.
-        refused: () => {},
+        refused: () => setLook((old) => ({ ...old, state: 'failed' })),
       }),
     [],
   );
@@ -29,5 +34,6 @@ export function useSecondLook(document: Json, cart: Cart | null, isSound: boolea
     if (isSound) looker.want(JSON.parse(wish));
   }, [looker, wish, isSound, live?.edition?.number]);
   useEffect(() => () => looker.stop(), [looker]);
-  return isSound ? findings : NOTHING;
+  if (!isSound) return NOTHING;
+  return look.state === 'looked' && look.of !== wish ? { ...look, state: 'looking' } : look;
 }

@@ -56,12 +56,12 @@ export function Editions() {
         <div className="min-h-0 flex-1 overflow-y-auto">
           <p className="flex items-baseline gap-2 px-4 py-2">
             <span>
-              Edition {at} beside{' '}
+              Edition {at} compared with{' '}
               <Choice
-                label="Beside which"
+                label="Compared with which"
                 value={String(before)}
                 options={[
-                  { value: '0', words: 'nothing' },
+                  { value: '0', words: 'no promotions' },
                   ...rows.filter((row) => row.number !== at).map((row) => ({ value: String(row.number), words: `edition ${row.number}` })),
                 ]}
                 onChange={(next) => setAgainst(Number(next))}
@@ -81,7 +81,7 @@ export function Editions() {
 
 function changesOf(row: EditionRow): string {
   const words = [
-    row.joined > 0 && `${row.joined} joined`,
+    row.joined > 0 && `${row.joined} added`,
     row.changed > 0 && `${row.changed} changed`,
     row.gone > 0 && `${row.gone} gone`,
   ].filter(Boolean);
@@ -95,12 +95,12 @@ function OnTheTape({ from, to }: { from: number; to: number }) {
   const { data } = useEditionPrices(from, to, cart);
   if (!data) return null;
   const under = ({ edition, due, margin }: (typeof data)['from']) =>
-    `${format.money(due, data.currency)} under ${edition === 0 ? 'nothing' : `edition ${edition}`}${margin === null ? '' : `, margin ${format.money(margin, data.currency)}`}`;
+    `${format.money(due, data.currency)} with ${edition === 0 ? 'no promotions' : `edition ${edition}`}${margin === null ? '' : `, margin ${format.money(margin, data.currency)}`}`;
   return (
     <p className="px-4 pb-2 text-faded" data-testid="edition-prices">
       The tape’s cart comes to{' '}
       {data.from.due === data.to.due && data.from.margin === data.to.margin
-        ? `${format.money(data.to.due, data.currency)} under both`
+        ? `${format.money(data.to.due, data.currency)} with both`
         : `${under(data.from)}; to ${under(data.to)}`}
       .
     </p>

@@ -52,9 +52,7 @@ export function Forget() {
         {said && <p>{said}</p>}
         {failure && <p className="text-doubt">⚠ {failure}</p>}
       </div>
-      {q === '' && !said && (
-        <p className="px-4 text-faded">In their orders stands a number that is nobody’s then; what they used stays counted.</p>
-      )}
+      {q === '' && !said && <p className="px-4 text-faded">Their name is taken out of past orders; used codes stay counted.</p>}
       {q !== '' && shoppers.length === 0 && <p className="px-4 text-faded">Nobody of that name.</p>}
       {q !== '' && (
         <ul>

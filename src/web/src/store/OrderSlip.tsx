@@ -89,7 +89,7 @@ function Slip({ order }: { order: StoreOrder }) {
                 label={`Units of ${line.name} that come back`}
                 className="part w-20 text-right"
                 inputMode="numeric"
-                placeholder="back: none"
+                placeholder="returned: none"
                 value={back[place] ?? ''}
                 onType={(text) => setBack({ ...back, [place]: text })}
               />
@@ -104,7 +104,7 @@ function Slip({ order }: { order: StoreOrder }) {
       <Reductions told={told} words={SUM} format={format} />
       {order.redemptions && order.redemptions.length > 0 && (
         <p className="pt-1 text-faded">
-          uses up{' '}
+          {order.rehearsal ? 'took part: ' : 'uses up '}
           {order.redemptions.map((use, place) => (
             <span key={use.promotion}>
               {place > 0 && ', '}

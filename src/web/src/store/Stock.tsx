@@ -20,7 +20,7 @@ export function Stock() {
         <Find label="Find an item of which to set the stock" placeholder="type an item or its number" value={typed} onType={setTyped} />
       </p>
       {error && <p className="px-4 text-doubt">⚠ {error.message}</p>}
-      {q === '' && <p className="px-4 text-faded">Goods are sold past their stock, gifts are not.</p>}
+      {q === '' && <p className="px-4 text-faded">Items can sell below zero stock, gifts cannot.</p>}
       {q !== '' && rows.length === 0 && !error && <p className="px-4 text-faded">No item of that name.</p>}
       {q !== '' && (
         <ul>

@@ -7,8 +7,8 @@ import { Choice } from '../ui/Choice';
 import { Typed } from '../ui/Typed';
 
 const KINDS = [
-  { value: 'server', words: 'a server, which may place orders' },
-  { value: 'page', words: 'a page, which may only ask for prices and offers' },
+  { value: 'server', words: 'your shop’s server' },
+  { value: 'page', words: 'a web page, for prices and offers only' },
 ];
 
 /** Keys of the store interface: made by a sentence, told once, withdrawn by a press. */
@@ -62,12 +62,12 @@ export function StoreKeys() {
         A key for{' '}
         <Typed
           label="What the key is for"
-          placeholder="whom or what"
+          placeholder="its name, such as web shop"
           wanting={failure !== '' && name.trim() === ''}
           value={name}
           onType={setName}
         />
-        , called by <Choice label="By what" value={kind} options={KINDS} onChange={setKind} />{' '}
+        , used by <Choice label="By what" value={kind} options={KINDS} onChange={setKind} />{' '}
         <button type="submit" className="word ml-2" aria-disabled={busy}>
           make it
         </button>
@@ -80,7 +80,7 @@ export function StoreKeys() {
               copy
             </button>
             <span className="block text-faded">
-              This is {made.id}. It is told only now: put it where the shop keeps its secrets{' '}
+              This is {made.id}. Copy it now, it is not shown again: keep it where your shop keeps its secrets.{' '}
               <button type="button" className="word" onClick={() => setMade(null)}>
                 done
               </button>

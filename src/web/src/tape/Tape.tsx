@@ -40,8 +40,8 @@ export function Tape({ printed, draft }: Props) {
             <Notice
               words={
                 printed.cartProblems[0]
-                  ? `Last good print. In the cart: ${printed.cartProblems[0].message}`
-                  : 'Last good print, without what cannot be priced on the left yet.'
+                  ? `The prices before the last change. In the cart: ${printed.cartProblems[0].message}`
+                  : 'Prices without this promotion as it is being written: it is not finished.'
               }
             />
           )}

@@ -34,7 +34,7 @@ export function AskTwice({ words, label, sure, onSure }: Props) {
         {sure}
       </button>
       <button ref={leave} type="button" className="word" onClick={() => setAsked(false)}>
-        leave it
+        cancel
       </button>
     </span>
   );

@@ -1,6 +1,7 @@
 import { Select } from 'radix-ui';
 
-type Option = { value: string; words: string };
+/** `off`: it cannot be chosen here, and its words say why. */
+type Option = { value: string; words: string; off?: boolean };
 type Props = { label: string; value: string; options: Option[]; onChange: (value: string) => void; className?: string };
 
 /** One of a few words. Typing on it chooses by the first letters. */
@@ -23,7 +24,8 @@ export function Choice({ label, value, options, onChange, className = 'part' }: 
               <Select.Item
                 key={option.value}
                 value={option.value}
-                className="cursor-pointer px-3 py-0.5 outline-none data-[highlighted]:bg-press data-[state=checked]:font-semibold"
+                disabled={option.off}
+                className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press data-[state=checked]:font-semibold"
               >
                 <Select.ItemText>{option.words}</Select.ItemText>
               </Select.Item>

@@ -9,8 +9,10 @@ import { Typed } from '../../ui/Typed';
 import { Clause } from './Clause';
 
 const PASSES = [
-  { value: 'pass:item', words: 'what takes from items' },
-  { value: 'pass:order', words: 'what takes from the order' },
+  { value: 'pass:item', words: 'reductions of items, gifts and points' },
+  { value: 'pass:order', words: 'reductions of the order' },
+  { value: 'pass:shipping', words: 'reductions of delivery' },
+  { value: 'pass:credit', words: 'credits' },
 ];
 
 // Not a name that a family can have: a choice needs a value for "none".
@@ -63,7 +65,7 @@ export function Alongside({ draft }: { draft: Draft }) {
           />
         </>
       )}
-      , of{' '}
+      , in{' '}
       <Choice
         label="Family"
         value={(stacking.family as string | undefined) ?? NO_FAMILY}
@@ -73,7 +75,7 @@ export function Alongside({ draft }: { draft: Draft }) {
         ]}
         onChange={(family) => set({ ...stacking, allow, family: family === NO_FAMILY ? undefined : family })}
       />
-      ; in order of application at rank{' '}
+      ; applied at rank{' '}
       <Typed
         label="Rank"
         placeholder="100"
@@ -81,6 +83,7 @@ export function Alongside({ draft }: { draft: Draft }) {
         value={toText(draft.document.rank)}
         onType={(text) => draft.change(['rank'], toNumber(text))}
       />
+      , lower first
     </Clause>
   );
 }

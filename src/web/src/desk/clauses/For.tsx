@@ -1,5 +1,15 @@
 import type { Json } from '../../api/client';
-import { type Condition, type Draft, get, isAboutWhom, type Path, problemsUnder, topConditions } from '../../shop/document';
+import { useShoppers } from '../../api/queries';
+import {
+  type Condition,
+  type Draft,
+  get,
+  isAboutWhom,
+  type Path,
+  problemsUnder,
+  topConditions,
+  type WrittenCondition,
+} from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { ShopperSearch } from '../../tape/TapeHead';
 import { Choice } from '../../ui/Choice';
@@ -11,10 +21,35 @@ import { Typed } from '../../ui/Typed';
 import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
 
+/** What can be said of who buys, where to, how and in what. */
+export const WHOM: { words: string; condition: () => WrittenCondition }[] = [
+  { words: 'a group of shoppers', condition: () => ({ shopper: { groups: [] } }) },
+  { words: 'everyone but a group', condition: () => ({ none: [{ shopper: { groups: [] } }] }) },
+  { words: 'guests', condition: () => ({ shopper: { is: 'guest' } }) },
+  { words: 'signed-in shoppers', condition: () => ({ shopper: { is: 'signedIn' } }) },
+  { words: 'first orders', condition: () => ({ shopper: { orders: { op: '=', n: 0 } } }) },
+  { words: 'those with past orders', condition: () => ({ shopper: { orders: { op: '>=', n: 1 } } }) },
+  { words: 'those who spent enough before', condition: () => ({ shopper: { spent: { from: '100.00' } } }) },
+  { words: 'named shoppers', condition: () => ({ shopper: { ids: [] } }) },
+  { words: 'some places', condition: () => ({ destination: { in: [] } }) },
+  { words: 'all places but some', condition: () => ({ destination: { out: [] } }) },
+  { words: 'a delivery method', condition: () => ({ method: [] }) },
+  { words: 'a sales channel', condition: () => ({ channel: [] }) },
+  { words: 'a currency', condition: () => ({ currency: [] }) },
+];
+
+/** Whether a condition at the top stands in this clause: one about who buys, or that leaves one such out. Brackets stand under When. */
+export function standsInFor(condition: Condition): boolean {
+  const [kind = ''] = Object.keys(condition);
+  const parts = condition[kind];
+  if (kind === 'none' && Array.isArray(parts)) return parts.length === 1 && standsInFor(parts[0] as Condition);
+  return !['all', 'any', 'none'].includes(kind) && isAboutWhom(condition);
+}
+
 /** For whom and where: the conditions at the top of the tree that say so. */
 export function For({ draft }: { draft: Draft }) {
   const all = topConditions(draft.document);
-  const mine = all.map((condition, place) => ({ condition, place })).filter((entry) => isAboutWhom(entry.condition));
+  const mine = all.map((condition, place) => ({ condition, place })).filter((entry) => standsInFor(entry.condition));
   const path = (place: number): Path => (Array.isArray(get(draft.document, ['when', 'all'])) ? ['when', 'all', place] : ['when']);
   const problems = mine.flatMap((entry) =>
     problemsUnder(
@@ -39,20 +74,7 @@ export function For({ draft }: { draft: Draft }) {
       <Menu
         label="Narrow for whom"
         words={mine.length === 0 ? 'narrow it' : 'and…'}
-        items={[
-          { words: 'a group of shoppers', onSelect: () => add({ shopper: { groups: [] } }) },
-          { words: 'guests', onSelect: () => add({ shopper: { is: 'guest' } }) },
-          { words: 'signed-in shoppers', onSelect: () => add({ shopper: { is: 'signedIn' } }) },
-          { words: 'first orders', onSelect: () => add({ shopper: { orders: { op: '=', n: 0 } } }) },
-          { words: 'those with past orders', onSelect: () => add({ shopper: { orders: { op: '>=', n: 1 } } }) },
-          { words: 'those who spent enough before', onSelect: () => add({ shopper: { spent: { from: '100.00' } } }) },
-          { words: 'named shoppers', onSelect: () => add({ shopper: { ids: [] } }) },
-          { words: 'some places', onSelect: () => add({ destination: { in: [] } }) },
-          { words: 'all places but some', onSelect: () => add({ destination: { out: [] } }) },
-          { words: 'a sales channel', onSelect: () => add({ channel: [] }) },
-          { words: 'a currency', onSelect: () => add({ currency: [] }) },
-          { words: 'everyone but a group', onSelect: () => add({ none: [{ shopper: { groups: [] } }] }) },
-        ]}
+        items={WHOM.map((kind) => ({ words: kind.words, onSelect: () => add(kind.condition()) }))}
       />
     </Clause>
   );
@@ -66,16 +88,21 @@ export function Whom({ draft, condition, path }: { draft: Draft; condition: Cond
   const options = (values: string[]) => values.map((one) => ({ value: one, words: one }));
   switch (kind) {
     case 'none':
-    case 'any':
       return (
         <>
-          {kind === 'none' ? 'not ' : 'either '}
-          {(value as Condition[]).map((part, place) => (
-            <span key={`${kind}${place}`}>
-              {place > 0 && ' or '}
-              <Whom draft={draft} condition={part} path={[...path, kind, place]} />
-            </span>
-          ))}
+          not <Whom draft={draft} condition={(value as Condition[])[0] ?? {}} path={[...path, kind, 0]} />
+        </>
+      );
+    case 'method':
+      return (
+        <>
+          delivery by{' '}
+          <Ticks
+            label="Ways of delivery"
+            values={value as string[]}
+            options={info.methods.map((method) => ({ value: method.id, words: method.name }))}
+            onChange={(values) => draft.change([...path, kind], values)}
+          />
         </>
       );
     case 'channel':
@@ -143,6 +170,12 @@ function Places({ draft, places, path }: { draft: Draft; places: { in?: string[]
   );
 }
 
+/** A shopper by name; by id where nobody of it is known. */
+function ShopperName({ id }: { id: string }) {
+  const { data = [] } = useShoppers(id, true);
+  return <span title={id}>{data.find((shopper) => shopper.id === id)?.name ?? id}</span>;
+}
+
 function Shopper({ draft, shopper, path }: { draft: Draft; shopper: Json; path: Path }) {
   const { info } = useShopContext();
   if (shopper.is !== undefined) return <>{shopper.is === 'guest' ? 'guests' : 'signed-in shoppers'}</>;
@@ -207,7 +240,7 @@ function Shopper({ draft, shopper, path }: { draft: Draft; shopper: Json; path: 
       the shoppers{' '}
       {ids.map((id, place) => (
         <span key={id} className="mr-1">
-          {id}
+          <ShopperName id={id} />
           <Remove label={`Take out ${id}`} onClick={() => draft.change([...path, 'ids', place], undefined)} />
         </span>
       ))}

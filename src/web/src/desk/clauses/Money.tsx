@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { Json } from '../../api/client';
 import { useAmounts } from '../../api/queries';
 import { type Draft, given, type Path, pointerOf } from '../../shop/document';
@@ -6,18 +7,23 @@ import { toAmount, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
 import { Typed } from '../../ui/Typed';
 
-type Props = { draft: Draft; label: string; value: unknown; path: Path; placeholder?: string; wanting?: boolean };
+type Props = {
+  draft: Draft;
+  label: string;
+  value: unknown;
+  path: Path;
+  placeholder?: string;
+  wanting?: boolean;
+  /** What follows the amount of the base currency: its code, or a choice that names it. */
+  children?: ReactNode;
+};
 
 // The amounts that give more or less.
 const gives = ['amount', 'price', 'from'];
 
 /** An amount of the base currency, and of every other one the shop sells in: converted until it is said. */
-export function Money({ draft, label, value, path, placeholder = 'any', wanting }: Props) {
+export function Money({ draft, label, value, path, placeholder = 'any', wanting, children }: Props) {
   const { info } = useShopContext();
-  const by = byCurrency(value, info.currency);
-  const others = info.currencies.filter((currency) => currency.code !== info.currency);
-  const set = (code: string, amount: string | undefined) => draft.change(path, joined({ ...by, [code]: amount }, info.currency));
-  const said = others.filter((currency) => by[currency.code] !== undefined);
   return (
     <>
       <Typed
@@ -30,19 +36,40 @@ export function Money({ draft, label, value, path, placeholder = 'any', wanting 
             : undefined
         }
         wanting={wanting}
-        value={toText(by[info.currency])}
-        onType={(text) => set(info.currency, toAmount(text))}
+        value={baseOf(value, info.currency)}
+        onType={(text) => draft.change(path, withAmount(value, info.currency, info.currency, toAmount(text)))}
       />
-      {others.length > 0 && by[info.currency] !== undefined && (
-        <Popup
-          label={`${label}, in other currencies`}
-          words={said.length > 0 ? `(${said.map((currency) => `${by[currency.code]} ${currency.code}`).join(', ')})` : '¤'}
-          className={said.length > 0 ? 'word' : 'px-1 text-faded'}
-          width={260}
-        >
-          {() => <Others by={by} base={toText(by[info.currency])} codes={others.map((currency) => currency.code)} onSet={set} />}
-        </Popup>
-      )}
+      {children && <> {children}</>}
+      <OtherCurrencies draft={draft} label={label} value={value} path={path} />
+    </>
+  );
+}
+
+/** The same amount in the other currencies that the shop sells in: what was written, else that it is converted. */
+export function OtherCurrencies({ draft, label, value, path }: Pick<Props, 'draft' | 'label' | 'value' | 'path'>) {
+  const { info } = useShopContext();
+  const by = byCurrency(value, info.currency);
+  const others = info.currencies.filter((currency) => currency.code !== info.currency);
+  if (others.length === 0 || by[info.currency] === undefined) return null;
+  const said = others.filter((currency) => by[currency.code] !== undefined);
+  return (
+    <>
+      {' '}
+      <Popup
+        label={`${label}, in other currencies`}
+        words={said.length > 0 ? `(${said.map((currency) => `${by[currency.code]} ${currency.code}`).join(', ')})` : 'other currencies'}
+        className={said.length > 0 ? 'word' : 'word quiet'}
+        width={260}
+      >
+        {() => (
+          <Others
+            by={by}
+            base={toText(by[info.currency])}
+            codes={others.map((currency) => currency.code)}
+            onSet={(code, amount) => draft.change(path, withAmount(value, info.currency, code, amount))}
+          />
+        )}
+      </Popup>
     </>
   );
 }
@@ -81,8 +108,12 @@ function byCurrency(value: unknown, base: string): Record<string, string | undef
   return value === undefined || value === null ? {} : { [base]: String(value) };
 }
 
-// One amount alone stands as it is; several by their currencies.
-function joined(by: Record<string, string | undefined>, base: string): unknown {
+/** The amount of the base currency, as a text. */
+export const baseOf = (value: unknown, base: string) => toText(byCurrency(value, base)[base]);
+
+/** An amount with another one for a currency: one of the base currency alone stands as it is, several by their currencies. */
+export function withAmount(value: unknown, base: string, code: string, amount: string | undefined): unknown {
+  const by = { ...byCurrency(value, base), [code]: amount };
   const said = Object.fromEntries(Object.entries(by).filter(([, amount]) => amount !== undefined)) as Json;
   const codes = Object.keys(said);
   if (codes.length === 0) return undefined;

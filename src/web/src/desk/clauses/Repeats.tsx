@@ -17,7 +17,7 @@ type Props = {
 };
 
 const KINDS = [
-  { value: 'never', words: 'all that time' },
+  { value: 'never', words: 'the whole time' },
   { value: 'daily', words: 'every day' },
   { value: 'weekly', words: 'every week on' },
   { value: 'monthly', words: 'every month on the' },

@@ -49,14 +49,15 @@ export function Runs({ draft, comings }: { draft: Draft; comings: NextOpening[] 
   return (
     <Clause name="Runs" problems={problemsUnder(draft.problems, '/window')} quiet={quiet}>
       from {edge('start', 'the moment it is live', ['today', 'tomorrow', 'this weekend', 'next week'])} to{' '}
-      {edge('end', 'no end', ['this weekend', 'for one week', 'for two weeks'])} {info.timeZone} time, with{' '}
+      {edge('end', 'no end', ['this weekend', 'for one week', 'for two weeks'])} {info.timeZone} time,{' '}
+      {window.graceMinutes !== undefined && 'with '}
       <Typed
         label="Minutes of grace"
-        placeholder="no"
+        placeholder="no grace"
         value={toText(window.graceMinutes)}
         onType={(text) => draft.change(['window', 'graceMinutes'], toNumber(text))}
-      />{' '}
-      minutes of grace on both sides
+      />
+      {window.graceMinutes !== undefined && ' minutes of grace before and after'}
       <Repeats
         window={window}
         set={set}

@@ -61,7 +61,7 @@ export function Says({ draft, isSound }: { draft: Draft; isSound: boolean }) {
     return (
       <Clause name="Says" problems={problems} quiet>
         <button type="button" className="part" onClick={() => setOpen(true)}>
-          what the product says by itself
+          the usual sentences
         </button>
         , shown in the basket
       </Clause>

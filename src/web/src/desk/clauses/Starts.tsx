@@ -1,9 +1,14 @@
+import { Link } from 'wouter';
 import { useBatches } from '../../api/queries';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { Choice } from '../../ui/Choice';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
 import { Clause } from './Clause';
+
+// Without what looks alike, and hard to guess: 32 to the power of 8.
+const SIGNS = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+const madeUp = () => [...crypto.getRandomValues(new Uint8Array(8))].map((byte) => SIGNS[byte % SIGNS.length]).join('');
 
 /** How it starts: by itself, or by a code. */
 export function Starts({ draft }: { draft: Draft }) {
@@ -47,7 +52,12 @@ export function Starts({ draft }: { draft: Draft }) {
                 text.split(',').map((code) => code.trim()),
               )
             }
-          />
+          />{' '}
+          {codes.every((code) => code === '') && (
+            <button type="button" className="word" onClick={() => draft.change(['trigger', 'codes'], [madeUp()])}>
+              make one up
+            </button>
+          )}
         </>
       )}
       {batches && (
@@ -59,7 +69,10 @@ export function Starts({ draft }: { draft: Draft }) {
             values={batches}
             options={known.map((batch) => ({ value: batch.id, words: `${batch.id}: ${batch.note}` }))}
             onChange={(values) => draft.change(['trigger', 'batches'], values)}
-          />
+          />{' '}
+          <Link href="/codes" className="word">
+            make codes
+          </Link>
         </>
       )}
     </Clause>

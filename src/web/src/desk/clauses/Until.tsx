@@ -16,7 +16,7 @@ export function Until({ draft }: { draft: Draft }) {
   const number = (name: string, label: string) => (
     <Typed
       label={label}
-      placeholder="any number of"
+      placeholder="no limit"
       inputMode="numeric"
       wanting={problemsUnder(draft.problems, `/limits/${name}`).length > 0}
       value={toText(limits[name])}
@@ -25,17 +25,17 @@ export function Until({ draft }: { draft: Draft }) {
   );
   return (
     <Clause name="Until" problems={problemsUnder(draft.problems, '/limits')} quiet={Object.keys(limits).length === 0}>
-      {number('total', 'Uses in all')} uses in all, {number('perShopper', 'Uses for each shopper')} for each shopper,{' '}
-      {number('perDay', 'Uses a day')} a day, and{' '}
+      {number('total', 'Uses in all')} in all, {number('perShopper', 'Uses for each shopper')} for each shopper,{' '}
+      {number('perDay', 'Uses a day')} a day, {limits.budget !== undefined && 'at most '}
       <Typed
         label="Budget"
-        placeholder="any amount"
+        placeholder="no budget"
         inputMode="decimal"
         wanting={problemsUnder(draft.problems, '/limits/budget').length > 0}
         value={toText(limits.budget)}
         onType={(text) => set('budget', toAmount(text))}
-      />{' '}
-      {info.currency} given
+      />
+      {limits.budget !== undefined && ` ${info.currency} given`}
     </Clause>
   );
 }

@@ -4,7 +4,6 @@ import {
   type Condition,
   type Draft,
   get,
-  isAboutWhom,
   type Path,
   pointerOf,
   problemsUnder,
@@ -20,7 +19,7 @@ import { Chooser } from '../Chooser';
 import { GROUPS, type GroupKind, groupOf, move, step } from '../tree';
 import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
-import { Whom } from './For';
+import { standsInFor, WHOM, Whom } from './For';
 import { Money } from './Money';
 
 type Write = (next: (old: Json) => Json) => void;
@@ -45,7 +44,7 @@ const GROUP_WORDS: Record<GroupKind, string> = { all: 'all of', any: 'any of', n
 /** When it holds: conditions on the cart, nested in brackets, moved by drag or keys. */
 export function When({ draft, write }: { draft: Draft; write: Write }) {
   const all = topConditions(draft.document);
-  const mine = all.map((condition, place) => ({ condition, place })).filter((entry) => !isAboutWhom(entry.condition));
+  const mine = all.map((condition, place) => ({ condition, place })).filter((entry) => !standsInFor(entry.condition));
   const isList = Array.isArray(get(draft.document, ['when', 'all']));
   const path = (place: number): Path => (isList ? ['when', 'all', place] : ['when']);
   const problems = mine.flatMap((entry) => problemsUnder(draft.problems, pointerOf(path(entry.place))));
@@ -65,12 +64,13 @@ export function When({ draft, write }: { draft: Draft; write: Write }) {
   );
 }
 
-function Add({ words, onAdd }: { words: string; onAdd: (condition: Condition) => void }) {
+/** At the top, who buys is said under For; in a bracket every kind can stand beside every other. */
+function Add({ words, kinds = KINDS, onAdd }: { words: string; kinds?: typeof KINDS; onAdd: (condition: Condition) => void }) {
   return (
     <Menu
       label="Add a condition"
       words={words}
-      items={KINDS.map((kind) => ({ words: kind.words, onSelect: () => onAdd(kind.condition()) }))}
+      items={kinds.map((kind) => ({ words: kind.words, onSelect: () => onAdd(kind.condition()) }))}
     />
   );
 }
@@ -144,7 +144,11 @@ function Row({ draft, condition, path }: { draft: Draft; condition: Condition; p
             // A condition is known by its place only; its fields keep their own text.
             <Row key={`${kind}${inner}`} draft={draft} condition={part} path={[...path, kind, inner]} />
           ))}
-          <Add words="add to the bracket…" onAdd={(added) => draft.change([...path, kind], [...(condition[kind] as Condition[]), added])} />
+          <Add
+            words="add to the bracket…"
+            kinds={[...KINDS, ...WHOM]}
+            onAdd={(added) => draft.change([...path, kind], [...(condition[kind] as Condition[]), added])}
+          />
         </div>
       )}
     </div>
@@ -193,7 +197,9 @@ function Leaf({ draft, condition, path }: { draft: Draft; condition: Condition; 
             value={(value.basis as string | undefined) ?? 'before'}
             options={[
               { value: 'before', words: 'before other promotions' },
-              ...(path.length <= 3 ? [{ value: 'after', words: 'after other promotions' }] : []),
+              path.length <= 3
+                ? { value: 'after', words: 'after other promotions' }
+                : { value: 'after', words: 'after other promotions: only outside brackets', off: true },
             ]}
             onChange={(basis) => draft.change([...at, 'basis'], basis === 'before' ? undefined : basis)}
           />

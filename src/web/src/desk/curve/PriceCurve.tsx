@@ -32,7 +32,7 @@ export function PriceCurve({ document }: { document: Json }) {
   const money = (amount: string) => format.plain(amount, curve.currency);
   const units = cart.lines.filter((line) => line.sku === curve.sku).reduce((sum, line) => sum + line.quantity, 0);
   const say = (point: PlottedPoint) =>
-    `with ${point.units} it costs ${money(point.after)}${point.after === point.before ? ', as without this rule' : ` instead of ${money(point.before)}`}${point.margin == null ? '' : `, earned ${money(point.margin)}`}`;
+    `with ${point.units} it costs ${money(point.after)}${point.after === point.before ? ', as without this rule' : ` instead of ${money(point.before)}`}${point.margin == null ? '' : `, margin ${money(point.margin)}`}`;
   // By its code, or for some only: it is drawn all the same.
   const trigger = (document.trigger ?? {}) as Json;
   const isOpened = Boolean(trigger.codes || trigger.batches) || topConditions(document).some(isAboutWhom);
@@ -117,7 +117,7 @@ export function PriceCurve({ document }: { document: Json }) {
           <caption className="sr-only">What is paid with more and more {curve.name}</caption>
           <thead>
             <tr className="text-left text-faded">
-              {['units', 'goods', 'before', 'after', 'earned'].map((word) => (
+              {['units', 'goods', 'before', 'after', 'margin'].map((word) => (
                 <th key={word} scope="col" className="pr-6 text-right font-normal">
                   {word}
                 </th>

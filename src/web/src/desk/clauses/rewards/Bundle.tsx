@@ -1,14 +1,16 @@
 import type { Json } from '../../../api/client';
+import { useShopContext } from '../../../shop/shop';
 import { Choice } from '../../../ui/Choice';
 import { toNumber, toText } from '../../../ui/numbers';
 import { Sheet } from '../../../ui/Sheet';
 import { Items, Repeat, type RewardProps, Take, wanting } from './parts';
-import { readTake, sayTake, without } from './takes';
+import { keepCurrencies, readTake, sayTake, without } from './takes';
 
 type Slot = { of?: Json; quantity?: unknown; take?: Json };
 
 /** A set made of slots, for less together or slot by slot. */
 export function Bundle({ draft, reward, path }: RewardProps) {
+  const base = useShopContext().info.currency;
   const slots = (reward.slots as Slot[] | undefined) ?? [];
   const bySlot = reward.take === undefined;
   const setWhole = (whole: boolean) =>
@@ -49,10 +51,11 @@ export function Bundle({ draft, reward, path }: RewardProps) {
                   head: 'takes',
                   wanting: (place: number) => wanting(draft, path, 'slots', place, 'take'),
                   text: {
-                    get: (slot: Slot) => sayTake(slot.take),
+                    get: (slot: Slot) => sayTake(slot.take, base),
                     set: (slot: Slot, text: string, before: Slot, rows: Slot[]): Slot => {
                       const others = rows.map((other) => other.take);
-                      return without({ ...slot, take: readTake(text, before.take, others) } as Json) as Slot;
+                      const take = keepCurrencies(readTake(text, before.take, others), before.take, base);
+                      return without({ ...slot, take } as Json) as Slot;
                     },
                     placeholder: 'full price',
                   },

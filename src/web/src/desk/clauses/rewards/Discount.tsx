@@ -1,13 +1,10 @@
 import type { Json } from '../../../api/client';
-import { useShopContext } from '../../../shop/shop';
 import { Choice } from '../../../ui/Choice';
-import { Money } from '../Money';
-import { Count, Items, type RewardProps, Take } from './parts';
+import { AtMost, Count, Items, type RewardProps, Take } from './parts';
 import { without } from './takes';
 
 /** A discount on some items, from each unit or once for the cart. */
 export function Discount({ draft, reward, path, onStep }: RewardProps) {
-  const { info } = useShopContext();
   const each = reward.per !== 'cart';
   const isPrice = typeof reward.take === 'object' && reward.take !== null && 'price' in reward.take;
   const limit = reward.maxUnits === undefined && reward.pick === undefined ? 'all' : ((reward.pick as string | undefined) ?? 'cheapest');
@@ -26,7 +23,7 @@ export function Discount({ draft, reward, path, onStep }: RewardProps) {
           { value: 'all', words: isPrice ? 'of every unit of' : 'every unit of' },
           { value: 'cheapest', words: 'only the cheapest' },
           { value: 'dearest', words: 'only the dearest' },
-          ...(isPrice ? [] : [{ value: 'cart', words: 'once, all together, of' }]),
+          ...(isPrice ? [] : [{ value: 'cart', words: 'once, on the total of' }]),
         ]}
         onChange={(which) => draft.change(path, fromUnits(reward, which))}
       />{' '}
@@ -42,15 +39,8 @@ export function Discount({ draft, reward, path, onStep }: RewardProps) {
         all={onStep && reward.on === undefined ? 'the ladder’s items' : undefined}
         path={[...path, 'on']}
       />
-      , at most{' '}
-      <Money
-        draft={draft}
-        label="At most in one cart"
-        placeholder="any amount"
-        value={reward.maxDiscount}
-        path={[...path, 'maxDiscount']}
-      />
-      {reward.maxDiscount !== undefined && ` ${info.currency}`}
+      <AtMost draft={draft} label="At most in one cart" value={reward.maxDiscount} path={[...path, 'maxDiscount']} />
+      {reward.maxDiscount !== undefined && ' in one cart'}
     </>
   );
 }

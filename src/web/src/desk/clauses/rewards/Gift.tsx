@@ -117,9 +117,9 @@ export function Gift({ draft, reward, path }: RewardProps) {
       )}
       {(per !== undefined || sameAs) && (
         <>
-          , at most{' '}
-          <Count draft={draft} label="At most so often" value={reward.atMost} path={[...path, 'atMost']} placeholder="any number of" />{' '}
-          times
+          , {reward.atMost !== undefined && 'at most '}
+          <Count draft={draft} label="At most so often" value={reward.atMost} path={[...path, 'atMost']} placeholder="no maximum" />
+          {reward.atMost !== undefined && ' times'}
         </>
       )}
     </>

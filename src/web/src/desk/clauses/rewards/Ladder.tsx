@@ -1,13 +1,15 @@
 import type { Json } from '../../../api/client';
 import type { Path } from '../../../shop/document';
+import { useShopContext } from '../../../shop/shop';
 import { Choice } from '../../../ui/Choice';
 import { Menu } from '../../../ui/Menu';
 import { toAmount, toNumber, toText } from '../../../ui/numbers';
 import { Sheet } from '../../../ui/Sheet';
 import { Remove } from '../Clause';
+import { baseOf, OtherCurrencies, withAmount } from '../Money';
 import { KINDS, type Kind } from './kinds';
 import { Items, type RewardProps, wanting } from './parts';
-import { readTake, sayTake, without } from './takes';
+import { amountIn, keepCurrencies, readTake, sayTake, without } from './takes';
 
 type Step = { from?: unknown; rewards?: Json[] };
 
@@ -15,6 +17,8 @@ const ON_STEPS: Kind[] = ['discount', 'shipping', 'gift', 'points'];
 
 /** The more, the better: steps by quantity or spend, each with what it gives. */
 export function Ladder({ draft, reward, path }: RewardProps) {
+  const { info } = useShopContext();
+  const base = info.currency;
   const steps = (reward.steps as Step[] | undefined) ?? [];
   const byQuantity = reward.measure !== 'spend';
   const beyond = reward.apply === 'beyond';
@@ -68,8 +72,11 @@ export function Ladder({ draft, reward, path }: RewardProps) {
             head: 'from',
             wanting: (place) => wanting(draft, path, 'steps', place, 'from'),
             text: {
-              get: (step) => toText(step.from),
-              set: (step, text) => ({ ...step, from: (byQuantity ? toNumber(text) : toAmount(text)) ?? '' }),
+              get: (step) => (byQuantity ? toText(step.from) : baseOf(step.from, base)),
+              set: (step, text) => ({
+                ...step,
+                from: byQuantity ? (toNumber(text) ?? '') : (withAmount(step.from, base, base, toAmount(text)) ?? ''),
+              }),
               inputMode: byQuantity ? 'numeric' : 'decimal',
             },
           },
@@ -77,9 +84,13 @@ export function Ladder({ draft, reward, path }: RewardProps) {
             head: 'takes',
             wanting: (place) => wanting(draft, path, 'steps', place, 'rewards', 0, 'take'),
             text: {
-              get: (step) => sayTake(first(step)?.take as Json | undefined),
+              get: (step) => sayTake(first(step)?.take as Json | undefined, base),
               set: (step, text, before, rows) => {
-                const take = readTake(text, first(before)?.take as Json | undefined, takesOf(rows));
+                const take = keepCurrencies(
+                  readTake(text, first(before)?.take as Json | undefined, takesOf(rows)),
+                  first(before)?.take as Json | undefined,
+                  base,
+                );
                 const others = first(step) ? (step.rewards ?? []).slice(1) : (step.rewards ?? []);
                 const discount = { kind: 'discount', per: 'unit', ...first(step), take };
                 return { ...step, rewards: take ? [discount, ...others] : others };
@@ -87,6 +98,37 @@ export function Ladder({ draft, reward, path }: RewardProps) {
               placeholder: 'nothing',
             },
           },
+          ...(info.currencies.length > 1 && (!byQuantity || steps.some((step) => amountIn(first(step)?.take as Json | undefined)))
+            ? [
+                {
+                  head: 'abroad',
+                  cell: (step: Step, place: number) => {
+                    const take = first(step)?.take as Json | undefined;
+                    const kind = amountIn(take);
+                    return (
+                      <>
+                        {!byQuantity && (
+                          <OtherCurrencies
+                            draft={draft}
+                            label={`Step ${place + 1}: from`}
+                            value={step.from}
+                            path={[...path, 'steps', place, 'from']}
+                          />
+                        )}
+                        {kind && (
+                          <OtherCurrencies
+                            draft={draft}
+                            label={`Step ${place + 1}: takes`}
+                            value={take?.[kind]}
+                            path={[...path, 'steps', place, 'rewards', 0, 'take', kind]}
+                          />
+                        )}
+                      </>
+                    );
+                  },
+                },
+              ]
+            : []),
           ...(beyond
             ? []
             : [
@@ -99,7 +141,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
                         value={first(step)?.per === 'cart' ? 'cart' : 'unit'}
                         options={[
                           { value: 'unit', words: 'each unit' },
-                          { value: 'cart', words: 'once, all together' },
+                          { value: 'cart', words: 'once, on their total' },
                         ]}
                         onChange={(per) => draft.change([...path, 'steps', place, 'rewards', 0, 'per'], per)}
                       />

@@ -2,8 +2,7 @@ import type { Json } from '../../../api/client';
 import { useShopContext } from '../../../shop/shop';
 import { Choice } from '../../../ui/Choice';
 import { Ticks } from '../../../ui/Ticks';
-import { Money } from '../Money';
-import { type RewardProps, Take } from './parts';
+import { AtMost, type RewardProps, Take } from './parts';
 
 /** Delivery for less. */
 export function Shipping({ draft, reward, path }: RewardProps) {
@@ -35,15 +34,7 @@ export function Shipping({ draft, reward, path }: RewardProps) {
           />
         </>
       )}
-      , at most{' '}
-      <Money
-        draft={draft}
-        label="At most off delivery"
-        placeholder="any amount"
-        value={reward.maxDiscount}
-        path={[...path, 'maxDiscount']}
-      />
-      {reward.maxDiscount !== undefined && ` ${info.currency}`}
+      <AtMost draft={draft} label="At most off delivery" value={reward.maxDiscount} path={[...path, 'maxDiscount']} />
     </>
   );
 }

@@ -47,6 +47,14 @@ export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | 
     amount: `${info.currency} off`,
     price: `${info.currency} as the price`,
   };
+  const how = (
+    <Choice
+      label="How the price comes down"
+      value={kind}
+      options={kinds.map((one) => ({ value: one, words: words[one] }))}
+      onChange={(next) => set(next as TakeKind)}
+    />
+  );
   return (
     <>
       {kind === 'percent' && (
@@ -61,24 +69,20 @@ export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | 
           />{' '}
         </>
       )}
-      {(kind === 'amount' || kind === 'price') && (
-        <>
-          <Money
-            draft={draft}
-            label={kind === 'amount' ? 'Amount off' : 'Price'}
-            placeholder="amount"
-            wanting={bad}
-            value={take?.[kind]}
-            path={[...path, kind]}
-          />{' '}
-        </>
+      {kind === 'amount' || kind === 'price' ? (
+        <Money
+          draft={draft}
+          label={kind === 'amount' ? 'Amount off' : 'Price'}
+          placeholder="amount"
+          wanting={bad}
+          value={take?.[kind]}
+          path={[...path, kind]}
+        >
+          {how}
+        </Money>
+      ) : (
+        how
       )}
-      <Choice
-        label="How the price comes down"
-        value={kind}
-        options={kinds.map((one) => ({ value: one, words: words[one] }))}
-        onChange={(next) => set(next as TakeKind)}
-      />
     </>
   );
 }
@@ -142,7 +146,7 @@ export function Repeat({ draft, value, path }: { draft: Draft; value: unknown; p
         options={[
           { value: 'once', words: 'once' },
           { value: 'every', words: 'every time it fits' },
-          { value: 'atMost', words: 'at most so often:' },
+          { value: 'atMost', words: 'at most' },
         ]}
         onChange={(next) => draft.change(path, next === 'atMost' ? { atMost: 2 } : next)}
       />
@@ -152,6 +156,19 @@ export function Repeat({ draft, value, path }: { draft: Draft; value: unknown; p
           <Count draft={draft} label="At most so often" value={most} path={[...path, 'atMost']} /> times
         </>
       )}
+    </>
+  );
+}
+
+/** A bound on what comes off; without one it says so. */
+export function AtMost({ draft, label, value, path }: { draft: Draft; label: string; value: unknown; path: Path }) {
+  const { info } = useShopContext();
+  return (
+    <>
+      , {value !== undefined && 'at most '}
+      <Money draft={draft} label={label} placeholder="no maximum" value={value} path={path}>
+        {value !== undefined && info.currency}
+      </Money>
     </>
   );
 }

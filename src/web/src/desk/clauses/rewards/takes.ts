@@ -22,12 +22,25 @@ export function readTake(text: string, before?: Json, others: (Json | undefined)
   return { amount: digits ?? text };
 }
 
-/** The same the other way round; amounts by currency by the first of them. */
-export function sayTake(take: Json | undefined): string {
+/** The same the other way round; of amounts by currency that of the base currency, else the first. */
+export function sayTake(take: Json | undefined, base = ''): string {
   if (!take) return '';
   if ('percent' in take) return take.percent === 100 ? 'free' : `${toText(take.percent)} %`;
-  const amount = (value: unknown) => (value !== null && typeof value === 'object' ? toText(Object.values(value)[0]) : toText(value));
+  const amount = (value: unknown) =>
+    value !== null && typeof value === 'object' ? toText((value as Json)[base] ?? Object.values(value)[0]) : toText(value);
   return 'price' in take ? `for ${amount(take.price)}` : `${amount(take.amount)} off`;
+}
+
+/** By which amount a take brings a price down, if by one. */
+export const amountIn = (take: Json | undefined): 'amount' | 'price' | undefined =>
+  take && 'amount' in take ? 'amount' : take && 'price' in take ? 'price' : undefined;
+
+/** A take that was typed anew, with the amounts of other currencies that stood there before. */
+export function keepCurrencies(take: Json | undefined, before: Json | undefined, base: string): Json | undefined {
+  const kind = amountIn(take);
+  if (!take || !kind || amountIn(before) !== kind) return take;
+  const old = before?.[kind];
+  return typeof old === 'object' && old !== null ? { [kind]: { ...old, [base]: take[kind] } } : take;
 }
 
 export const without = (reward: Json, ...members: string[]): Json =>
