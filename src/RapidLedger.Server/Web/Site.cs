@@ -3,6 +3,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.AspNetCore.ResponseCompression;
+using Microsoft.AspNetCore.StaticFiles;
 using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Logging.Console;
 using NodaTime;
@@ -235,10 +236,35 @@ internal static class Site
             return;
         }
 
+        var types = new FileExtensionContentTypeProvider();
+        // What the build has compressed is sent as it is to whoever takes it: smaller than what is compressed anew for each request.
+        app.Use(
+            (context, next) =>
+            {
+                var (request, path) = (context.Request, context.Request.Path.Value ?? "");
+                var isTaken = request
+                    .GetTypedHeaders()
+                    .AcceptEncoding.Any(encoding => encoding.Value.Equals("br", StringComparison.Ordinal) && encoding.Quality is not 0);
+                if (
+                    isTaken
+                    && HttpMethods.IsGet(request.Method)
+                    && types.TryGetContentType(path, out var type)
+                    && files.GetFileInfo($"{path}.br").Exists
+                )
+                {
+                    request.Path = $"{path}.br";
+                    context.Response.Headers.ContentEncoding = "br";
+                    context.Response.ContentType = type;
+                }
+
+                return next(context);
+            }
+        );
         app.UseStaticFiles(
             new StaticFileOptions
             {
                 FileProvider = files,
+                ContentTypeProvider = new Compressed(types),
                 OnPrepareResponse = context =>
                     context.Context.Response.Headers.CacheControl = context.Context.Request.Path.StartsWithSegments("/assets")
                         ? "public, max-age=31536000, immutable"
@@ -268,6 +294,16 @@ internal static class Site
                 await response.SendFileAsync(files.GetFileInfo("index.html"));
             }
         );
+    }
+
+    /// <summary>The type of a file that is compressed is that of what is in it.</summary>
+    private sealed class Compressed(FileExtensionContentTypeProvider types) : IContentTypeProvider
+    {
+        public bool TryGetContentType(string subpath, [System.Diagnostics.CodeAnalysis.MaybeNullWhen(false)] out string contentType) =>
+            types.TryGetContentType(
+                subpath.EndsWith(".br", StringComparison.Ordinal) ? subpath[..^".br".Length] : subpath,
+                out contentType
+            );
     }
 
     /// <summary>The key with which the program's own counter calls the store interface.</summary>

@@ -28,7 +28,7 @@ export function Head({ isAlone }: { isAlone: boolean }) {
     <header
       className={`not-printed flex h-9 shrink-0 items-center gap-6 whitespace-nowrap border-b-[3px] border-double border-ink px-4 ${isAlone ? 'max-[600px]:hidden' : ''}`}
     >
-      <Link href="/promotions" className="flex items-center gap-2 text-[15px] font-semibold tracking-tight">
+      <Link href="/promotions" className="flex items-center gap-2 text-[15px] font-medium tracking-tight">
         <svg viewBox="0 0 22 16" className="h-4" aria-hidden="true">
           <path d="M1 1h9.2v14H1zM11.8 1H21v14h-9.2z" fill="var(--band)" stroke="var(--ink)" strokeWidth="1.4" />
           <path d="M3 5h5M3 8h5M3 11h3.4" stroke="var(--ink)" strokeWidth="1.2" />

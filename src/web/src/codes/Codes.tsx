@@ -24,7 +24,7 @@ export function Codes() {
   return (
     <section aria-label="Codes" className="flex h-full flex-col" data-testid="codes">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 pt-2 pb-1.5">
-        <h1 className="text-[17px] font-semibold">Codes</h1>
+        <h1 className="text-[17px] font-medium">Codes</h1>
         <Find
           label="Find a code"
           placeholder="type a code, or how it begins"

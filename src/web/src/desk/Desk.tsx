@@ -106,7 +106,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             label="Name, for yourselves"
             prose
             placeholder="Give it a name"
-            className="w-0 min-w-0 flex-1 border-b border-transparent bg-transparent text-[17px] font-semibold hover:border-rule focus:border-ink"
+            className="w-0 min-w-0 flex-1 border-b border-transparent bg-transparent text-[17px] font-medium hover:border-rule focus:border-ink"
             value={toText(written.name)}
             onType={(text) => draft.change(['name'], text)}
           />

@@ -37,7 +37,7 @@ export function NewPromotion() {
   return (
     <section aria-label="New promotion" className="h-full overflow-y-auto">
       <header className="flex items-baseline justify-between border-b border-rule px-4 py-2">
-        <h1 className="text-[17px] font-semibold">What do you want?</h1>
+        <h1 className="text-[17px] font-medium">What do you want?</h1>
         <Link href="/promotions" className="word">
           back to the list
         </Link>

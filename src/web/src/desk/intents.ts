@@ -1,5 +1,5 @@
 import type { Promotion } from '../shop/document';
-import { KINDS } from './clauses/rewards/kinds';
+import { FRESH } from './clauses/rewards/fresh';
 
 /** What a merchant wants; the kind of discount comes second. */
 export type Intent = {
@@ -23,8 +23,27 @@ export const INTENTS: Intent[] = [
       label: '25 % off while it lasts',
       trigger: { automatic: true },
       when: { all: [] },
-      rewards: [{ kind: 'discount', on: { in: [], fullPriceOnly: true }, take: { percent: 25 }, per: 'unit' }],
-      limits: { total: 50 },
+      rewards: [{ kind: 'markdown', levels: [{ on: { in: [], fullPriceOnly: true }, take: { percent: 25 } }] }],
+    }),
+  },
+  {
+    key: 'event',
+    words: 'Lower prices for some days',
+    beware: 'Everybody sees the lower price at the item itself. Say when it ends, or it stays.',
+    begin: () => ({
+      name: 'Lower prices',
+      label: 'Lower prices',
+      trigger: { automatic: true },
+      when: { all: [] },
+      rewards: [
+        {
+          kind: 'markdown',
+          levels: [
+            { on: { in: [] }, take: { percent: 10 } },
+            { on: { in: [] }, take: { percent: 20 } },
+          ],
+        },
+      ],
     }),
   },
   {
@@ -75,7 +94,7 @@ export const INTENTS: Intent[] = [
       when: { all: [] },
       rewards: [
         {
-          ...KINDS.ladder.begin(),
+          ...FRESH.ladder(),
           steps: [
             { from: 3, rewards: [{ kind: 'discount', take: { percent: 5 }, per: 'unit' }] },
             { from: 10, rewards: [{ kind: 'discount', take: { percent: 10 }, per: 'unit' }] },
@@ -97,6 +116,30 @@ export const INTENTS: Intent[] = [
     }),
   },
   {
+    key: 'buyget',
+    words: 'Buy some, get some',
+    beware: 'The shopper puts all of them into the cart, the free one too. To add the free one by itself, begin with “The same again”.',
+    begin: () => ({
+      name: 'Buy some, get some',
+      label: '3 for 2',
+      trigger: { automatic: true },
+      when: { all: [] },
+      rewards: [FRESH.buyGet()],
+    }),
+  },
+  {
+    key: 'again',
+    words: 'The same again',
+    beware: 'One more is added to the order by itself, for each one bought. Say how many at most, and look at what is in stock.',
+    begin: () => ({
+      name: 'The same again',
+      label: 'One more of the same, free',
+      trigger: { automatic: true },
+      when: { all: [] },
+      rewards: [{ kind: 'gift', give: { sameAs: { in: [] } }, atMost: 1 }],
+    }),
+  },
+  {
     key: 'sets',
     words: 'Sell sets',
     beware: 'Leave out of each slot what would go into it too cheaply; the dearest that fit make the set unless you say so.',
@@ -105,7 +148,7 @@ export const INTENTS: Intent[] = [
       label: 'Together 15 % off',
       trigger: { automatic: true },
       when: { all: [] },
-      rewards: [KINDS.bundle.begin()],
+      rewards: [FRESH.bundle()],
     }),
   },
   {
@@ -117,7 +160,7 @@ export const INTENTS: Intent[] = [
       label: 'Free delivery from 50.00',
       trigger: { automatic: true },
       when: { all: [{ spend: { of: everything, from: '50.00' } }] },
-      rewards: [KINDS.shipping.begin()],
+      rewards: [FRESH.shipping()],
     }),
   },
   {
@@ -129,7 +172,8 @@ export const INTENTS: Intent[] = [
       label: 'A gift from 80.00',
       trigger: { automatic: true },
       when: { all: [{ spend: { of: everything, from: '80.00' } }] },
-      rewards: [KINDS.gift.begin()],
+      rewards: [FRESH.gift()],
+      limits: { total: 50 },
     }),
   },
   {
@@ -141,7 +185,7 @@ export const INTENTS: Intent[] = [
       label: 'With our apologies',
       trigger: { codes: [''] },
       when: { all: [] },
-      rewards: [KINDS.credit.begin()],
+      rewards: [FRESH.credit()],
       limits: { total: 1 },
     }),
   },

@@ -22,7 +22,7 @@ export function Editions() {
   return (
     <section aria-label="Editions" className="flex h-full flex-col">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 py-2">
-        <h1 className="text-[17px] font-semibold">Editions</h1>
+        <h1 className="text-[17px] font-medium">Editions</h1>
         <span className="flex-1 text-faded">What was live, numbered and never changed.</span>
         <Link href="/promotions" className="word">
           all promotions

@@ -167,7 +167,7 @@ export function PromotionList({ print }: Props) {
   return (
     <section aria-label="Promotions" className="flex h-full flex-col">
       <header className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-2">
-        <h1 className="text-[17px] font-semibold">Promotions</h1>
+        <h1 className="text-[17px] font-medium">Promotions</h1>
         <input
           ref={filter}
           className="w-36 flex-1 border-b border-rule bg-transparent px-1 focus:border-ink"

@@ -21,7 +21,7 @@ export function Orders() {
   return (
     <section aria-label="Orders" className="flex h-full flex-col" data-testid="orders">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 pt-2 pb-1.5">
-        <h2 className="text-[17px] font-semibold">Orders</h2>
+        <h2 className="text-[17px] font-medium">Orders</h2>
         <Find
           label="Find an order"
           placeholder="its number, who bought, a code of a batch"

@@ -7,7 +7,7 @@ export function Store() {
   return (
     <section aria-label="Store" className="flex h-full flex-col" data-testid="store">
       <header className="flex items-baseline gap-4 border-b border-rule px-4 pt-2 pb-1.5">
-        <h1 className="text-[17px] font-semibold">Store</h1>
+        <h1 className="text-[17px] font-medium">Store</h1>
         <span className="flex-1 text-faded">Connecting your shop.</span>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto pb-4">

@@ -68,10 +68,14 @@ export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed
 
   // Compared as text: a cart or draft that says the same is not priced again.
   const wish = JSON.stringify({ cart, draft });
+  // What is live is first known while the first print is under way, which is of that: only what comes after asks for another.
+  const [firstTurn, setFirstTurn] = useState(turn);
+  if (firstTurn === undefined && turn !== undefined) setFirstTurn(printed.serial === 0 ? turn : null);
+  const turned = turn === undefined || turn === firstTurn ? 0 : turn;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is live, and the minute, ask for another print of the same
   useEffect(() => {
     printer.want(JSON.parse(wish) as Wish);
-  }, [printer, wish, turn, cart.at ? 0 : minute]);
+  }, [printer, wish, turned, cart.at ? 0 : minute]);
   useEffect(() => () => printer.stop(), [printer]);
 
   // A choice that is not proved is looked for with more effort while nothing else is typed, and printed if that found or proved better.

@@ -25,7 +25,7 @@ export function Choice({ label, value, options, onChange, className = 'part' }: 
                 key={option.value}
                 value={option.value}
                 disabled={option.off}
-                className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press data-[state=checked]:font-semibold"
+                className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press data-[state=checked]:font-medium"
               >
                 <Select.ItemText>{option.words}</Select.ItemText>
               </Select.Item>

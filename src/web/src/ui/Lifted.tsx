@@ -22,7 +22,7 @@ export function Lifted({ title, untitled = false, open, onOpenChange, place, chi
           aria-describedby={undefined}
           className={`fixed left-1/2 z-50 -translate-x-1/2 border border-ink bg-paper shadow-lift ${place}`}
         >
-          <Dialog.Title className={untitled ? 'sr-only' : 'mb-2 font-semibold'}>{title}</Dialog.Title>
+          <Dialog.Title className={untitled ? 'sr-only' : 'mb-2 font-medium'}>{title}</Dialog.Title>
           {children}
         </Dialog.Content>
       </Dialog.Portal>

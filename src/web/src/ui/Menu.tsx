@@ -1,6 +1,11 @@
 import { DropdownMenu } from 'radix-ui';
 
-type Props = { label: string; words: string; items: { words: string; onSelect: () => void; off?: boolean }[]; className?: string };
+type Props = {
+  label: string;
+  words: string;
+  items: { words: string; note?: string; onSelect: () => void; off?: boolean }[];
+  className?: string;
+};
 
 /** A word that opens a list of things to do. */
 export function Menu({ label, words, items, className = 'word' }: Props) {
@@ -21,9 +26,10 @@ export function Menu({ label, words, items, className = 'word' }: Props) {
               key={item.words}
               disabled={item.off}
               onSelect={item.onSelect}
-              className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:opacity-50 data-[highlighted]:bg-press"
+              className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press"
             >
               {item.words}
+              {item.note && <span className="text-faded"> · {item.note}</span>}
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

@@ -3,7 +3,8 @@ import type { Json } from '../../api/client';
 import { type Draft, type Path, problemsUnder } from '../../shop/document';
 import { Menu } from '../../ui/Menu';
 import { Clause, Remove } from './Clause';
-import { KINDS, type Kind } from './rewards/kinds';
+import { FRESH, type Kind } from './rewards/fresh';
+import { KINDS } from './rewards/kinds';
 
 /** What it gives: one reward after the other, each with words of its own. */
 export function Gives({ draft }: { draft: Draft }) {
@@ -46,13 +47,18 @@ export function Gives({ draft }: { draft: Draft }) {
           </div>
         );
       })}
-      {!isAlone && (
+      {isAlone ? (
+        <span className="text-faded">Nothing else can be given beside {KINDS[rewards[0]?.kind as Kind]?.words ?? 'it'}.</span>
+      ) : (
         <Menu
           label="Give"
           words={rewards.length === 0 ? 'give…' : 'and also…'}
-          items={(Object.keys(KINDS) as Kind[])
-            .filter((kind) => rewards.length === 0 || !KINDS[kind].alone)
-            .map((kind) => ({ words: KINDS[kind].words, onSelect: () => draft.change(['rewards'], [...rewards, KINDS[kind].begin()]) }))}
+          items={(Object.keys(KINDS) as Kind[]).map((kind) => ({
+            words: KINDS[kind].words,
+            note: rewards.length > 0 && KINDS[kind].alone ? 'only where nothing else is given' : KINDS[kind].note,
+            off: rewards.length > 0 && KINDS[kind].alone,
+            onSelect: () => draft.change(['rewards'], [...rewards, FRESH[kind]()]),
+          }))}
         />
       )}
     </Clause>

@@ -7,7 +7,8 @@ import { toAmount, toNumber, toText } from '../../../ui/numbers';
 import { Sheet } from '../../../ui/Sheet';
 import { Remove } from '../Clause';
 import { baseOf, OtherCurrencies, withAmount } from '../Money';
-import { KINDS, type Kind } from './kinds';
+import { FRESH, type Kind } from './fresh';
+import { KINDS } from './kinds';
 import { Items, type RewardProps, wanting } from './parts';
 import { amountIn, keepCurrencies, readTake, sayTake, without } from './takes';
 
@@ -169,7 +170,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
                         items={ON_STEPS.filter((kind) => kind !== 'discount' || first(step)).map((kind) => ({
                           words: KINDS[kind].words,
                           onSelect: () => {
-                            const fresh = KINDS[kind].begin();
+                            const fresh = FRESH[kind]();
                             const added = kind === 'discount' ? without(fresh, 'on') : fresh;
                             draft.change([...path, 'steps', place, 'rewards'], [...(step.rewards ?? []), added]);
                           },
