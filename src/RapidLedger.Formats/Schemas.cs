@@ -120,7 +120,15 @@ public static partial class Schemas
                     ["priceTo"] = Amount,
                 }
             ),
-            ["term"] = One(("all", Flag), ("category", Text), ("brand", Text), ("product", Text), ("sku", Text), ("tag", Text), ("option", Option())),
+            ["term"] = One(
+                ("all", Flag),
+                ("category", Text),
+                ("brand", Text),
+                ("product", Text),
+                ("sku", Text),
+                ("tag", Text),
+                ("option", Option())
+            ),
             ["take"] = One(("percent", Percent), ("amount", Amount), ("price", Amount)),
             ["places"] = Obj([], new() { ["in"] = List(Text, 1), ["out"] = List(Text) }),
             ["condition"] = Condition(),
@@ -129,7 +137,16 @@ public static partial class Schemas
             ["promotion"] = PromotionForm(),
         };
 
-    private static JsonObject Option() => Obj(["name", "value"], new() { ["name"] = Text, ["value"] = Text, ["product"] = Text });
+    private static JsonObject Option() =>
+        Obj(
+            ["name", "value"],
+            new()
+            {
+                ["name"] = Text,
+                ["value"] = Text,
+                ["product"] = Text,
+            }
+        );
 
     private static JsonObject PromotionForm() =>
         Obj(

@@ -88,7 +88,7 @@ public class CodesPageTests
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/light-pair");
-        ledger.ClickWord("what the product says by itself");
+        ledger.ClickWord("the usual sentences");
         ledger.UntilEqual("Add 1 more of Lights: The cheaper light at half price.", () =>
             ledger.Text("[data-testid=said] [data-situation='just short']")
         );

@@ -181,18 +181,18 @@ public class CounterTests
         ledger.Click("//button[contains(., 'Lift the basket')]");
         ledger.Find("[data-testid=read-back]");
         ledger.UntilEqual("−10.00", () => ledger.Entry(ledger.Id));
-        ledger.ClickWord("Counter");
+        ledger.Choose("Go to: shop", "Counter");
         Words(ledger, "basket (7)");
         // What is not live is not seen, until the switch is turned; then both pages have it, and it cannot be ordered.
         ledger.UntilEqual("€155.84", () => ledger.Text("[data-testid=counter-due]"));
-        ledger.Click("//label[contains(., 'as if “Lift the basket” were live')]/input");
+        ledger.Click("//label[contains(., 'with “Lift the basket” as it is being written')]/input");
         ledger.Until(
             () => ledger.Text("[data-testid=reductions]").Contains("10.00 off from 100.00", StringComparison.Ordinal),
             () => ledger.Text("[data-testid=reductions]")
         );
         ledger.UntilEqual(ledger.Due, () => ledger.Text("[data-testid=counter-due]"));
         Assert.Equal("true", ledger.Find("//button[contains(., 'Order and pay')]").GetAttribute("aria-disabled"));
-        ledger.Click("//label[contains(., 'as if “Lift the basket” were live')]/input");
+        ledger.Click("//label[contains(., 'with “Lift the basket” as it is being written')]/input");
         ledger.UntilEqual("€155.84", () => ledger.Text("[data-testid=counter-due]"));
 
         // By the bench clock of a week on, the letter's code among what has begun: the order is a rehearsal and uses nothing up.

@@ -139,7 +139,7 @@ public class JourneyTests
         Assert.Equal("−110.60", ledger.Entry("trade-12"));
 
         // It does what the page can do too, as it stands then.
-        foreach (var (word, state) in new[] { ("pause", "paused"), ("go on", "running") })
+        foreach (var (word, state) in new[] { ("pause", "paused"), ("resume", "running") })
         {
             ledger.Driver.ExecuteScript("document.activeElement.blur()");
             ledger.Press("/");

@@ -66,13 +66,21 @@ public class LifeTests
         var end = End();
 
         // Ended now, with a reason, it takes nothing; taken back, all is as it was.
-        ledger.ClickWord("because…");
+        Assert.Equal("nothing has changed", ledger.Text("[data-testid=why-not-live]"));
+        ledger.ClickWord("reason…");
         ledger.Press("they are sold", OpenQA.Selenium.Keys.Enter);
-        ledger.ClickWord("dates…");
-        ledger.ClickWord("end it now");
+        ledger.Click("[aria-label^='End: ']");
+        ledger.Press("now", OpenQA.Selenium.Keys.Enter);
         ledger.Until(() => ledger.Entry("moss-panniers") is null);
         ledger.UntilEqual("€188.30", () => ledger.Due);
+        ledger.Chord(OpenQA.Selenium.Keys.Enter, OpenQA.Selenium.Keys.Control);
         ledger.UntilEqual("version 2", () => ledger.Text("[data-testid=keeping]"));
+        Assert.NotEqual(end, End());
+        Assert.Equal("Clear the moss panniers is live.", ledger.Text("[data-testid=announced]"));
+        // What was done last is taken back first: putting it live, then the end that was written.
+        ledger.ClickWord("undo");
+        ledger.Until(() => End() == end);
+        Assert.Null(ledger.Entry("moss-panniers"));
         ledger.ClickWord("undo");
         ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
         Assert.Equal(end, End());
@@ -132,7 +140,7 @@ public class LifeTests
         ledger.Until(() => ledger.Id != "letter15" && ledger.Count("[data-clause=Starts]") == 1);
         ledger.Type("Codes, with commas between", "LATER15");
         ledger.UntilEqual("draft kept", () => ledger.Text("[data-testid=keeping]"));
-        ledger.ClickWord("at…");
+        ledger.ClickWord("put live later…");
         ledger.Type("Live from", "tomorrow 9:00");
         ledger.Press(OpenQA.Selenium.Keys.Enter);
         ledger.Until(() => ledger.Text("[data-testid=phase]").StartsWith("starts in", StringComparison.Ordinal));

@@ -15,7 +15,7 @@ public class PageTests
 
         ledger.Type("Percent off", "o25");
         ledger.Until(() => ledger.Text("[data-clause=Gives]").Contains("A number is expected here", StringComparison.Ordinal));
-        Assert.Contains("Last good print", ledger.Text("[aria-label=Tape]"));
+        Assert.Contains("Prices without this promotion", ledger.Text("[aria-label=Tape]"));
         Assert.Equal("€155.84", ledger.Due);
 
         // The cart can still change; and what was typed is there after a reload, as typed.
@@ -27,7 +27,7 @@ public class PageTests
 
         ledger.ClickWord("back to what was saved");
         ledger.UntilEqual("25", () => ledger.Find("[aria-label='Percent off']").GetAttribute("value"));
-        ledger.Until(() => !ledger.Text("[aria-label=Tape]").Contains("Last good print", StringComparison.Ordinal));
+        ledger.Until(() => !ledger.Text("[aria-label=Tape]").Contains("Prices without this promotion", StringComparison.Ordinal));
     }
 
     [Fact]

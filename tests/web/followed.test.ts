@@ -16,7 +16,7 @@ function labelAfter(document: Json, path: Path, values: unknown[], own: string[]
 describe('texts that follow the figures of a rule', () => {
   it('names the new percentage at every key, also after the field was empty', () => {
     const typed = [{ percent: '' }, { percent: 2 }, { percent: 20 }];
-    expect(labelAfter(begin('clear'), ['rewards', 0, 'take'], typed)).toBe('20 % off while it lasts');
+    expect(labelAfter(begin('clear'), ['rewards', 0, 'levels', 0, 'take'], typed)).toBe('20 % off while it lasts');
   });
 
   it('tells two amounts apart', () => {
@@ -26,7 +26,7 @@ describe('texts that follow the figures of a rule', () => {
   });
 
   it('leaves alone what somebody wrote, what names another figure, and what has none', () => {
-    const take: Path = ['rewards', 0, 'take'];
+    const take: Path = ['rewards', 0, 'levels', 0, 'take'];
     expect(labelAfter(begin('clear'), take, [{ percent: 30 }], ['label'])).toBe('25 % off while it lasts');
     expect(labelAfter({ ...begin('clear'), label: 'Up to 70 % off' }, take, [{ percent: 30 }])).toBe('Up to 70 % off');
     expect(labelAfter(begin('volume'), ['rewards', 0, 'steps', 0, 'from'], [5])).toBe('The more, the cheaper');

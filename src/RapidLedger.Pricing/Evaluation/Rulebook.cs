@@ -134,6 +134,10 @@ public sealed class Rulebook
             .Select(compiled => compiled.Promotion);
     }
 
+    /// <summary>The promotions that are about any item, in order of application: whenever they are open and however they start.</summary>
+    internal IEnumerable<Promotion> AboutAnything() =>
+        promotions.InOrder.Where(compiled => compiled.Touches is null).Select(compiled => compiled.Promotion);
+
     /// <summary>Whether two promotions may stand in one cart.</summary>
     internal bool CanMeet(Promotion one, Promotion other)
     {

@@ -102,7 +102,7 @@ internal sealed class Explanation
         if (story.View.Lines == 0)
             return promotion.Credit is null ? new Reason.NoMatchingItems(new Idleness.EmptyCart()) : new Reason.NothingLeft();
         if (promotion.Markdown is not null)
-            return new Reason.NoMatchingItems(new Idleness.NothingOfIt(((Markdown)promotion.Promotion.Rewards[0]).Levels[0].On));
+            return new Reason.NoMatchingItems(new Idleness.NothingOfIt(((Markdown)promotion.Promotion.Rewards[0]).Anything));
         return new Reason.NoMatchingItems(WhyIdle(promotion));
     }
 

@@ -53,7 +53,7 @@ internal static class ReasonWords
                 $"has {Counted(kinds, "different item")}{wording.Of(of)}, needs {Wording.Say(comparison, Wording.Number(number))}",
             Gap.WeightOff(var grams, var comparison, var bound) =>
                 $"weighs {Wording.Number(grams)} g, needs {Wording.Say(comparison, Wording.Number(bound))} g",
-            Gap.OthersInCart(var of, var empty) => empty ? "the cart is empty" : $"the cart holds more than {wording.Say(of)}",
+            Gap.OthersInCart(var of, var empty) => empty ? "the cart is empty" : $"the cart holds other things than {wording.Say(of)}",
             Gap.OtherBuyer(var wanted) => $"is for {ConditionWords.Buyers(wanted, wording)}",
             Gap.OtherPlace(var wanted, var destination) =>
                 $"is for carts to {ConditionWords.To(wanted, wording)}{(destination is null ? ", and it is not said where this one goes" : "")}",

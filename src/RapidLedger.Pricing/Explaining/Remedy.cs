@@ -41,7 +41,7 @@ public abstract record Remedy
             Reason.BetweenOccurrences(var opens, _) => new SetClock(InstantOf(opens, priced)),
             Reason.Ended(var closed, _) => new SetClock(InstantOf(closed, priced) - Duration.FromMinutes(1)),
             Reason.ConditionNotMet(var gaps) => gaps.Count == 0 ? null : For(gaps[0], priced),
-            Reason.NoMatchingItems => Touching(outcome.Promotion, priced),
+            Reason.NoMatchingItems(var why) => Filling(why) is { } want ? AddOf(want, priced) : null,
             _ => null,
         };
 
@@ -65,8 +65,15 @@ public abstract record Remedy
             _ => Want.For(gap) is { } want ? AddOf(want, priced) : null,
         };
 
-    private static Remedy? Touching(Promotion promotion, PricedCart priced) =>
-        promotion.Rewards.OfType<Discount>().FirstOrDefault() is { } discount ? AddOf(new Want(discount.On, 1), priced) : null;
+    private static Want? Filling(Idleness why) =>
+        why switch
+        {
+            Idleness.NothingOfIt(var of) => new(of, 1),
+            Idleness.TooFew(var of, var have, var need, _, OfOne: false) => new(of, need - have),
+            Idleness.LacksUnits(var of, var missing) => new(of, missing),
+            Idleness.ComesToTooLittle(var of, var spent, var need) => new(of, 0, need - spent),
+            _ => null,
+        };
 
     private static Remedy? AddOf(Want want, PricedCart priced) =>
         new Additions(priced.View).Find([want]) is [var line] ? new Add(line.Sku, line.Quantity) : null;

@@ -15,7 +15,8 @@ internal static class Buyers
     {
         string[] own = [.. GroupsNamed(promotion)];
         var items = promotion.Selections().SelectMany(around.Catalogue.Select);
-        var groups = own.Concat(around.About(promotion, items).SelectMany(GroupsNamed)).Distinct(StringComparer.Ordinal);
+        var groups = own.Concat(around.About(promotion, items).Concat(around.AboutAnything(promotion)).SelectMany(GroupsNamed))
+            .Distinct(StringComparer.Ordinal);
         Shopper?[] inGroups = [.. groups.Select(group => new Shopper(Groups: [group])).Where(Admitted).Take(MostGroups)];
         Shopper?[] plain = [null, new(), new(Orders: SomeOrders, Spent: SomeSpending)];
         return [.. plain.Where(Admitted).Take(1), .. inGroups];

@@ -36,6 +36,9 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
     internal IEnumerable<Promotion> About(Promotion promotion, IEnumerable<int> variants) =>
         Live.About(variants).Where(other => other.Id != promotion.Id);
 
+    /// <summary>The other live promotions that are about whatever is in the cart.</summary>
+    internal IEnumerable<Promotion> AboutAnything(Promotion promotion) => Live.AboutAnything().Where(other => other.Id != promotion.Id);
+
     internal Store Store => Catalogue.Store;
 
     internal PriceTable Prices => Catalogue.PricesIn(Store.Currency);

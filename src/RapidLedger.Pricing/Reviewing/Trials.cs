@@ -110,6 +110,7 @@ internal static class Trials
         [
             .. around
                 .About(promotion, lines.Select(line => around.Catalogue.Find(line.Sku)))
+                .Concat(around.AboutAnything(promotion))
                 .Where(other => other.Trigger?.Codes.Count > 0)
                 .Take(MostCodes)
                 .Select(other => other.Trigger!.Codes[0]),

@@ -156,7 +156,12 @@ internal static class ItemEndpoints
         var held = terms.Select(term => shop.Catalogue.Select(new([term])).ToHashSet()).ToArray();
         for (var one = 0; one < held.Length; one++)
         for (var other = 0; other < held.Length; other++)
-            if (one != other && held[one].Count > 0 && (held[one].Count < held[other].Count || one > other) && held[one].IsSubsetOf(held[other]))
+            if (
+                one != other
+                && held[one].Count > 0
+                && (held[one].Count < held[other].Count || one > other)
+                && held[one].IsSubsetOf(held[other])
+            )
                 return $"{shop.Wording.Say(terms[one])} is part of {shop.Wording.Say(terms[other])} already.";
         return null;
     }

@@ -60,8 +60,7 @@ internal sealed class ItemSearch
                 .OrderBy(term => term.Name, StringComparer.Ordinal)
                 .Select(term => Found("tag", term.Name, term.Name, "", counts[term])),
             .. products.SelectMany(product =>
-                OptionsOf(product, counts)
-                    .Prepend(Found("product", product.Id, product.Name, product.Brand ?? "", product.Variants.Count))
+                OptionsOf(product, counts).Prepend(Found("product", product.Id, product.Name, product.Brand ?? "", product.Variants.Count))
             ),
             .. counts
                 .Keys.OfType<Term.WithOption>()
@@ -136,13 +135,22 @@ internal sealed class ItemSearch
     private static (FoundTerm, string) Found(Term.WithOption term, string name, string detail, int count)
     {
         var option = term.Product is { } product
-            ? (object)new { name = term.Name, value = term.Value, product }
+            ? (object)
+                new
+                {
+                    name = term.Name,
+                    value = term.Value,
+                    product,
+                }
             : new { name = term.Name, value = term.Value };
         return (new("option", JsonSerializer.SerializeToElement(new { option }), name, detail, count), Text(name, term.Name));
     }
 
     private static (FoundTerm, string) Found(string kind, string value, string name, string detail, int count) =>
-        (new(kind, JsonSerializer.SerializeToElement(new Dictionary<string, string> { [kind] = value }), name, detail, count), Text(name, value));
+        (
+            new(kind, JsonSerializer.SerializeToElement(new Dictionary<string, string> { [kind] = value }), name, detail, count),
+            Text(name, value)
+        );
 
     // Words are told from each other by the blank before each.
     private static string Text(string name, string id) => $" {name} {id} {id.Replace('-', ' ')}".ToLowerInvariant();
@@ -153,9 +161,12 @@ internal sealed class ItemSearch
     private static IEnumerable<T> Best<T>(IEnumerable<T> found, Func<T, string> text, string begun, int most) =>
         begun.Length == 1
             ? found.Take(most)
-            : found.OrderBy(entry => text(entry).StartsWith($"{begun} ", StringComparison.Ordinal) ? 0
-                : text(entry).StartsWith(begun, StringComparison.Ordinal) ? 1
-                : 2)
+            : found
+                .OrderBy(entry =>
+                    text(entry).StartsWith($"{begun} ", StringComparison.Ordinal) ? 0
+                    : text(entry).StartsWith(begun, StringComparison.Ordinal) ? 1
+                    : 2
+                )
                 .Take(most);
 
     private static bool Matches(string text, string[] words)

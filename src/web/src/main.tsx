@@ -7,7 +7,9 @@ import './index.css';
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (times, error) => error instanceof Unreachable && times < 2, staleTime: 5_000 },
+    // The server may be on this machine: whether there is a network says nothing.
+    queries: { retry: (times, error) => error instanceof Unreachable && times < 2, staleTime: 5_000, networkMode: 'always' },
+    mutations: { networkMode: 'always' },
   },
 });
 

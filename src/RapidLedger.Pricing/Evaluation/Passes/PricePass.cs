@@ -52,7 +52,7 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
                 return new Reason.NotBetter(Verdict.OtherMarkdown, [eligible[Lowest(variant, eligible).By].Promotion]);
         }
 
-        var on = ((Markdown)promotion.Promotion.Rewards[0]).Levels[0].On;
+        var on = ((Markdown)promotion.Promotion.Rewards[0]).Anything;
         return new Reason.NoMatchingItems(
             unmarked.Lines == 0 ? new Idleness.EmptyCart()
             : selecting is not null ? new Idleness.NothingToTake(selecting)

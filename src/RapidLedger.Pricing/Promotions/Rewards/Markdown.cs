@@ -7,6 +7,12 @@ public sealed record Markdown(EquatableArray<MarkdownLevel> Levels) : Reward
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Price];
 
+    /// <summary>What any of its levels takes from; only the first's where a level leaves something out.</summary>
+    internal Selection Anything =>
+        Levels.All(level => level.On is { Out.Count: 0, FullPriceOnly: false, PriceFrom: null, PriceTo: null })
+            ? new([.. Levels.SelectMany(level => level.On.In).Distinct()])
+            : Levels[0].On;
+
     /// <inheritdoc/>
     public override bool SetsUnitPrices => true;
 

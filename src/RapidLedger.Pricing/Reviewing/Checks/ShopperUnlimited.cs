@@ -19,10 +19,23 @@ internal sealed class ShopperUnlimited : Check
                 $"One shopper can use the code again and again, {deepest:0.##} % off each time.",
                 new("once for each shopper", "/limits/perShopper", 1L)
             );
+        else if (
+            promotion.Limits?.PerShopper is null
+            && promotion.Trigger is { IsAutomatic: false }
+            && promotion.Rewards().Any(entry => GivesFree(entry.Reward))
+        )
+            yield return Doubt(
+                "/limits/perShopper",
+                "One shopper can use the code again and again, and gets something free each time.",
+                new("once for each shopper", "/limits/perShopper", 1L)
+            );
         if (promotion.Limits?.PerShopper is { } limit && !promotion.Conditions().Any(entry => entry.Condition is Buyer and not Buyer.Guest))
             yield return Remark(
                 "/limits/perShopper",
                 $"Guests are not counted: who does not sign in can go past {Wording.Counted(limit, "use")}."
             );
     }
+
+    private static bool GivesFree(Reward reward) =>
+        reward is Gift { Take: null } || (reward is BuyGet { Take: Take.Percentage(var off) } && off == Percent.Whole);
 }

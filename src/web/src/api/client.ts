@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch';
+import { heard, unheard } from './reach';
 import type { components, paths } from './schema';
 
 type Schemas = components['schemas'];
@@ -92,9 +93,12 @@ export class Unreachable extends Error {
 
 /** The data of an answer; throws Refused or Unreachable. */
 export async function answered<T>(call: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<T> {
-  const result = await call.catch(() => {
+  const result = await call.catch((error: unknown) => {
+    // What was given up here says nothing of the server.
+    if (!(error instanceof DOMException && error.name === 'AbortError')) unheard();
     throw new Unreachable();
   });
+  heard();
   if (result.response.ok) return result.data as T;
   const body = (result.error ?? {}) as { problems?: Problem[]; detail?: string; theirs?: PromotionPage };
   const problems = body.problems ?? [{ at: '', code: 'failed', message: body.detail ?? `The server answered ${result.response.status}.` }];

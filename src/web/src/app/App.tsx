@@ -6,14 +6,17 @@ import { ShopProvider } from '../shop/shop';
 import { CartProvider, useCart } from '../tape/cart';
 import { Tape } from '../tape/Tape';
 import { usePrint } from '../tape/usePrint';
+import { Announced } from '../ui/announce';
 import { History, HistoryProvider } from '../ui/undo';
 import { useTitle } from '../ui/useTitle';
+import { Away } from './Away';
 import { CommandLine } from './CommandLine';
 import { Head } from './Head';
 import { KeysOfThePage } from './Keys';
 import { PLACES, type Place, type Shared, usePlace } from './places';
 import { Spread } from './Spread';
 import { TakenBack } from './TakenBack';
+import { useFocusAtPlace } from './useFocusAtPlace';
 import { useFollowing } from './useFollowing';
 
 export function App() {
@@ -49,6 +52,7 @@ function Ledger() {
   const shown = draft?.document ?? (isAlone && asIfLive ? last : null);
   const { data: live } = useNowLive();
   useFollowing(live?.stamp);
+  useFocusAtPlace();
   const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses}`);
   const onDraft = useCallback((next: { id: string; document: Json } | null) => {
     setDraft(next);
@@ -58,6 +62,7 @@ function Ledger() {
   return (
     <div className="flex h-full flex-col">
       <Head isAlone={isAlone} />
+      <Away />
       <Spread
         left={
           <Opening>
@@ -78,6 +83,7 @@ function Ledger() {
         isAlone={isAlone}
       />
       <TakenBack />
+      <Announced />
       <CommandLine />
       <KeysOfThePage />
     </div>

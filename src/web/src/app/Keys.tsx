@@ -7,6 +7,7 @@ const EVERYWHERE: KeyLine[] = [
   ['/  or  Ctrl K', 'the command line'],
   ['?', 'these keys'],
   ['n', 'a new promotion'],
+  ['g, then w or s', 'the places of a group; then the underlined letter'],
   ['\\', 'fold the right page away, and back'],
   ['Ctrl Z, Ctrl Shift Z', 'take back what was done last, wherever it was; do it again'],
   ['Esc', 'close what is open'],

@@ -45,7 +45,13 @@ export function Spread({ left, right, rightName, isAlone = false }: Props) {
         </button>
       </div>
       <div className="flex min-h-0 flex-1">
-        <div className={`not-printed min-w-0 flex-1 ${narrowSide === 'left' ? '' : 'max-[1023px]:hidden'}`}>{left}</div>
+        <div
+          tabIndex={-1}
+          data-left-page
+          className={`not-printed min-w-0 flex-1 outline-none ${narrowSide === 'left' ? '' : 'max-[1023px]:hidden'}`}
+        >
+          {left}
+        </div>
         {!folded && (
           <>
             <div

@@ -13,6 +13,11 @@ export type Shared = {
   onAsIfLive: (asIfLive: boolean) => void;
 };
 
+/** What one does there; in the order of the work. */
+export const GROUPS = ['write', 'shop'] as const;
+
+export type Group = (typeof GROUPS)[number];
+
 export type KeyLine = [keys: string, what: string];
 
 export type Place = {
@@ -21,8 +26,8 @@ export type Place = {
   /** The title of the window; a page that has none of its own here says it itself. */
   title?: string;
   page: (shared: Shared, params: { id?: string }) => ReactNode;
-  /** Where it stands in the head, and under which word. */
-  head?: { name: string; group: 'write' | 'shop' };
+  /** Where it stands in the head: under which word, and the letter of its name that leads to it. */
+  head?: { name: string; group: Group; letter: string };
   /** How the command line offers it. */
   command?: { words: string; detail: string };
   /** Its own keys, under the words that name where they work; those of the tape come by themselves. */
@@ -70,7 +75,7 @@ export const PLACES: Place[] = [
     path: '/promotions',
     title: 'Promotions',
     page: ({ printed }) => <PromotionList print={printed.print} />,
-    head: { name: 'Promotions', group: 'write' },
+    head: { name: 'Promotions', group: 'write', letter: 'p' },
     command: { words: 'All promotions', detail: 'the list' },
     keys: [
       'the list',
@@ -86,14 +91,14 @@ export const PLACES: Place[] = [
     path: '/codes',
     title: 'Codes',
     page: () => <Codes />,
-    head: { name: 'Codes', group: 'write' },
+    head: { name: 'Codes', group: 'write', letter: 'c' },
     command: { words: 'Codes', detail: 'made, brought, looked up' },
   },
   {
     path: '/counter',
     title: 'Counter',
     page: ({ written, asIfLive, onAsIfLive }) => <Counter written={written} asIfLive={asIfLive} onAsIfLive={onAsIfLive} />,
-    head: { name: 'Counter', group: 'shop' },
+    head: { name: 'Counter', group: 'shop', letter: 'c' },
     command: { words: 'Counter', detail: 'play the shopper' },
     isAlone: true,
   },
@@ -101,7 +106,7 @@ export const PLACES: Place[] = [
     path: '/store',
     title: 'Store',
     page: () => <Store />,
-    head: { name: 'Store', group: 'shop' },
+    head: { name: 'Store', group: 'shop', letter: 's' },
     command: { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper' },
     right: { name: 'orders', page: () => <Orders /> },
   },
@@ -112,6 +117,10 @@ export const PLACES: Place[] = [
     command: { words: 'Editions', detail: 'what was live, compared' },
   },
 ];
+
+/** The group of a place: of one that the head does not name, that of those which begin with its first word. */
+export const groupOf = (place: Place | undefined): Group | undefined =>
+  place?.head?.group ?? PLACES.find((one) => one.head && place?.path.startsWith(`${one.path}/`))?.head?.group;
 
 /** The place one is at, as the router matches it; none where nothing is. */
 export function usePlace(): Place | undefined {

@@ -1,14 +1,15 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import { type Json, Refused } from '../api/client';
 import { useNowLive } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
+import { announce } from '../ui/announce';
 import { formatIn } from '../ui/format';
 import { Basket } from './Basket';
 import { Receipt } from './Receipt';
 import { ShelfList } from './ShelfList';
-import { type Placed, useAsIfLive, usePlace, useQuote } from './store';
+import { fresh, type Placed, useAsIfLive, usePlace, useQuote } from './store';
 import { LANGUAGES, wordsIn } from './words';
 
 type Props = {
@@ -28,7 +29,12 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
   const [placed, setPlaced] = useState<Placed | null>(null);
   const { data: quoted, error } = useQuote(cart, live && `${live.edition?.number} ${live.uses}`);
   const { data: shown } = useAsIfLive(cart, asIfLive ? written : null);
+  const section = useRef<HTMLElement>(null);
   const place = usePlace();
+  // One key for each order: sent again, the same order is placed once.
+  const [orders, setOrders] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another for each cart and each order
+  const key = useMemo(fresh, [cart, orders]);
   const words = wordsIn(cart.language);
   const told = (asIfLive && shown) || quoted?.result;
   const format = useMemo(
@@ -53,9 +59,15 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
   const order = () =>
     quoted &&
     place.mutate(
-      { cart, shown: quoted.shown },
+      { cart, shown: quoted.shown, key },
       {
+        // One that got no answer may have arrived: it is sent again under the same key.
+        onError: (error) => {
+          if (error instanceof Refused) setOrders((old) => old + 1);
+        },
         onSuccess: (order) => {
+          setOrders((old) => old + 1);
+          announce(`${words.thanks} ${words.number} ${order.id}`);
           setPlaced(order);
           change({ lines: [], codes: [], picks: undefined });
         },
@@ -63,7 +75,13 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
     );
   const refusal = place.error instanceof Refused ? place.error : null;
   return (
-    <section aria-label="Counter" className="counter h-full overflow-y-auto font-mono text-[13px] leading-5" data-testid="counter">
+    <section
+      ref={section}
+      tabIndex={-1}
+      aria-label="Counter"
+      className="counter h-full overflow-y-auto outline-none font-mono text-[13px] leading-5"
+      data-testid="counter"
+    >
       <div className="mx-auto flex min-h-full max-w-[390px] flex-col px-4 pt-3 pb-6">
         <header className="border-b border-ink pb-1 text-center">
           <h1 className="text-[17px] font-medium">{info.name}</h1>
@@ -86,11 +104,20 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
         {written && (
           <label className="not-printed flex items-baseline gap-2 border-b border-rule py-1 font-sans text-faded">
             <input type="checkbox" checked={asIfLive} onChange={(event) => onAsIfLive(event.target.checked)} />
-            as if “{String(written.name || written.label || 'the page')}” were live
+            with “{String(written.name || written.label || 'the page')}” as it is being written
           </label>
         )}
         {placed ? (
-          <Receipt order={placed} words={words} format={format} onClose={() => setPlaced(null)} />
+          <Receipt
+            order={placed}
+            words={words}
+            format={format}
+            onClose={() => {
+              setPlaced(null);
+              setView('list');
+              window.setTimeout(() => section.current?.focus());
+            }}
+          />
         ) : (
           <>
             <nav aria-label={info.name} className="flex gap-5 border-b border-rule py-1">
@@ -109,7 +136,7 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
                 {told && format.money(told.totals.due, told.currency)}
               </span>
             </nav>
-            {error && !told && <p className="py-2 text-doubt">{error.message}</p>}
+            {error && <p className="py-2 text-doubt">⚠ {told ? words.old : error.message}</p>}
             {view === 'list' ? (
               <ShelfList words={words} format={format} turn={live?.edition?.number} />
             ) : (
@@ -118,7 +145,13 @@ export function Counter({ written, asIfLive, onAsIfLive }: Props) {
                   told={told}
                   words={words}
                   format={format}
-                  refused={refusal ? `${words.changed} ${refusal.problems.map((problem) => problem.message).join(' ')}` : null}
+                  refused={
+                    refusal
+                      ? `${words.changed} ${refusal.problems.map((problem) => problem.message).join(' ')}`
+                      : place.error
+                        ? words.away
+                        : null
+                  }
                   busy={place.isPending}
                   onOrder={asIfLive && written ? null : order}
                   onLook={() => place.reset()}

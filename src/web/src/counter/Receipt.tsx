@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { Reductions } from '../shop/Reductions';
 import type { Format } from '../ui/format';
 import { type Placed, useGiveBack } from './store';
@@ -6,10 +7,15 @@ import type { Words } from './words';
 /** The receipt: every line, every reduction by its name. The order can be taken back. */
 export function Receipt({ order, words, format, onClose }: { order: Placed; words: Words; format: Format; onClose: () => void }) {
   const back = useGiveBack();
+  // What was done is where one goes on from.
+  const head = useRef<HTMLHeadingElement>(null);
+  useEffect(() => head.current?.focus(), []);
   const told = order.result;
   return (
     <section aria-label={words.number} className="py-3" data-testid="receipt">
-      <h2 className="text-center font-medium">{words.thanks}</h2>
+      <h2 ref={head} tabIndex={-1} className="text-center font-medium outline-none">
+        {words.thanks}
+      </h2>
       <p className="border-b border-dashed border-ink pb-1 text-center text-faded">
         {words.number} {order.id}
       </p>

@@ -21,7 +21,8 @@ export type Told = StoreResult;
 export type Placed = StoreOrder;
 
 // Also where the page is not served securely, and the browser gives no ids.
-const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
+/** A key that no other request has. */
+export const fresh = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 
 let key: Promise<string> | undefined;
 
@@ -95,15 +96,15 @@ export const useShelf = (q: string, category: string | undefined, currency: stri
       answered<Shelf>(api.GET('/api/shelf', { signal, params: { query: { q: q || undefined, category, currency, at: clockOf(at) } } })),
   });
 
-/** Places the order as it was shown, paid at once; refused if it no longer is so. */
+/** Places the order as it was shown, paid at once; refused if it no longer is so. With the same key it is never placed twice. */
 export const usePlace = () =>
   useMutation({
-    mutationFn: ({ cart, shown }: { cart: Cart; shown: Json }) =>
+    mutationFn: ({ cart, shown, key }: { cart: Cart; shown: Json; key: string }) =>
       asked((headers) =>
         answered<StoreOrder>(
           api.POST('/store/v1/orders', {
             headers,
-            params: { header: { 'Idempotency-Key': fresh() } },
+            params: { header: { 'Idempotency-Key': key } },
             body: { cart, shown, take: true } as never,
           }),
         ),

@@ -42,6 +42,8 @@ export type Words = {
   again: string;
   rehearsal: string;
   changed: string;
+  away: string;
+  old: string;
   saved: string;
   until: string;
   withCode: string;
@@ -91,6 +93,8 @@ export const LANGUAGES: Words[] = [
     again: 'back to the price list',
     rehearsal: 'A rehearsal at another time: it uses nothing up.',
     changed: 'Something has changed since you looked. Please look again.',
+    away: 'The shop cannot be reached, and whether your order arrived is not known. Press again: it is never placed twice.',
+    old: 'The shop cannot be reached. These prices may be old.',
     saved: 'You save',
     until: 'until',
     withCode: 'with the code',
@@ -138,6 +142,8 @@ export const LANGUAGES: Words[] = [
     again: 'zurück zur Preisliste',
     rehearsal: 'Eine Probe zu anderer Zeit: Sie verbraucht nichts.',
     changed: 'Seit Ihrem letzten Blick hat sich etwas geändert. Bitte sehen Sie noch einmal hin.',
+    away: 'Der Laden ist nicht zu erreichen, und ob Ihre Bestellung ankam, ist nicht bekannt. Drücken Sie noch einmal: bestellt wird nie zweimal.',
+    old: 'Der Laden ist nicht zu erreichen. Diese Preise können alt sein.',
     saved: 'Sie sparen',
     until: 'bis',
     withCode: 'mit dem Code',

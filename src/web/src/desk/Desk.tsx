@@ -53,7 +53,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const id = page.id;
   const { meant, mean } = useMeaning(page);
   const hasDraft = saved.hasDraft || draft.keeping !== 'kept';
-  const life = useLife(id, draft, hasDraft);
+  const life = useLife(id, draft);
   const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
 
   useEffect(() => {
@@ -66,7 +66,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   useEffect(() => {
     const timer = window.setTimeout(() => {
       const at = window.document.activeElement;
-      if (at !== null && at !== window.document.body) return;
+      if (at !== null && at !== window.document.body && !at.matches('[data-left-page]')) return;
       (desk.current?.querySelector<HTMLElement>('[data-wanting=true]') ?? desk.current)?.focus({ preventScroll: true });
     }, 300);
     return () => window.clearTimeout(timer);
@@ -85,7 +85,9 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const canPutLive = isSound && errors.length === 0 && draft.theirs === null && !(saved.state === 'live' && !hasDraft);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
+      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.defaultPrevented) return;
+      // In a menu it chooses.
+      if (event.target instanceof Element && event.target.closest('[role=menu], [role=listbox], [role=dialog]')) return;
       event.preventDefault();
       if (canPutLive) life.putLive();
     };
@@ -173,8 +175,8 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Until draft={clauses} />
         <Alongside draft={clauses} />
         <Says draft={clauses} isSound={isSound} />
-        {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} />}
         {isSound && <SecondLook look={look} meant={meant} write={draft.write} onMean={mean} />}
+        {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
         <PastVersions id={id} revision={saved.revision} />
       </div>
@@ -184,10 +186,25 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         draft={draft}
         hasDraft={hasDraft}
         canPutLive={canPutLive}
-        doubts={findings.filter((finding) => finding.severity !== 'remark' && !meant.has(keyOfFinding(finding))).length}
+        why={whyNot(printed.draftProblems.length, errors.length, draft.theirs !== null, saved.state === 'live' && !hasDraft)}
+        errors={errors.length}
+        doubts={findings.filter((finding) => finding.severity === 'doubt' && !meant.has(keyOfFinding(finding))).length}
+        onFindings={() => {
+          const first = desk.current?.querySelector<HTMLElement>('[data-testid=finding]');
+          first?.scrollIntoView({ block: 'center' });
+          first?.focus({ preventScroll: true });
+        }}
       />
     </section>
   );
+}
+
+/** Why it cannot be put live, told where it would be; what is live as it stands says so itself. */
+function whyNot(unfinished: number, errors: number, isWrittenElsewhere: boolean, isLive: boolean): string | null {
+  if (isWrittenElsewhere) return 'choose first which of the two to keep';
+  if (unfinished > 0) return unfinished === 1 ? '1 part is not finished' : `${unfinished} parts are not finished`;
+  if (errors > 0) return 'mend first what is marked ✕';
+  return isLive ? 'nothing has changed' : null;
 }
 
 // The members whose problems are told at a clause or at the head.

@@ -1,18 +1,28 @@
-import { Dates, Moment } from '../shop/Dates';
+import { Moment } from '../shop/Dates';
 import { useActions } from '../ui/actions';
 import { Popup } from '../ui/Popup';
 import { useHistory, useHistoryEnds } from '../ui/undo';
 import type { Keeping, useDraft } from './useDraft';
 import type { Life } from './useLife';
 
-type Props = { life: Life; draft: ReturnType<typeof useDraft>; hasDraft: boolean; canPutLive: boolean; doubts: number };
+type Props = {
+  life: Life;
+  draft: ReturnType<typeof useDraft>;
+  hasDraft: boolean;
+  canPutLive: boolean;
+  /** Why it cannot be put live, if it cannot. */
+  why: string | null;
+  errors: number;
+  doubts: number;
+  onFindings: () => void;
+};
 
 /** What can be done to the promotion as a whole, and whether it is kept. */
-export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
+export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, onFindings }: Props) {
   const history = useHistory();
   const ends = useHistoryEnds();
   const { saved, keeping } = draft;
-  const { reason, setReason, putLive, setState, setDates, copy, drop } = life;
+  const { reason, setReason, putLive, setState, copy, drop } = life;
   const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'resume' : 'bring back';
   const mayRetire = saved.state === 'live' || saved.state === 'paused';
   const dropWords = saved.version === null ? 'throw this draft away' : 'back to what was saved';
@@ -46,15 +56,23 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
           )}
         </Popup>
       )}
+      {why && (
+        <span className="text-faded" data-testid="why-not-live">
+          {why}
+        </span>
+      )}
       <Because reason={reason} onSay={setReason} />
-      {doubts > 0 && <span className="text-doubt">⚠ {doubts === 1 ? 'one doubt' : `${doubts} doubts`}</span>}
+      {(errors > 0 || doubts > 0) && (
+        <button type="button" className="word text-doubt" onClick={onFindings}>
+          {[errors > 0 && `✕ ${counted(errors, 'error')}`, doubts > 0 && `⚠ ${counted(doubts, 'doubt')}`].filter(Boolean).join(' · ')}
+        </button>
+      )}
       {saved.state !== 'draft' && (
         // One button whatever it says, so that the focus stays on it.
         <button type="button" className="word" onClick={() => setState(saved.state === 'live' ? 'pause' : 'resume')}>
           {onward}
         </button>
       )}
-      {saved.state !== 'draft' && <Dates words="dates…" onSet={setDates} />}
       <button type="button" className="word" onClick={copy}>
         copy
       </button>
@@ -93,6 +111,8 @@ export function Foot({ life, draft, hasDraft, canPutLive, doubts }: Props) {
     </footer>
   );
 }
+
+const counted = (number: number, one: string) => `${number} ${one}${number === 1 ? '' : 's'}`;
 
 /** Why what is done next is done: said once, kept with the edition that comes of it. */
 function Because({ reason, onSay }: { reason: string; onSay: (reason: string) => void }) {

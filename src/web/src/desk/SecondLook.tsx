@@ -34,7 +34,13 @@ export function SecondLook({ look, meant, onMean, write }: Props) {
       )}
       <ul>
         {open.map((finding) => (
-          <li key={keyOfFinding(finding)} className="flex items-baseline gap-3" data-testid="finding" data-check={finding.check}>
+          <li
+            key={keyOfFinding(finding)}
+            tabIndex={-1}
+            className="flex items-baseline gap-3"
+            data-testid="finding"
+            data-check={finding.check}
+          >
             <p
               className={`min-w-0 flex-1 ${finding.severity === 'error' ? 'font-medium text-doubt' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}
             >
@@ -55,7 +61,12 @@ export function SecondLook({ look, meant, onMean, write }: Props) {
               </button>
             )}
             {finding.severity !== 'error' && (
-              <button type="button" className="word shrink-0" onClick={() => onMean(finding, true)}>
+              <button
+                type="button"
+                className="word shrink-0"
+                aria-label={`I mean it: ${finding.sentence}`}
+                onClick={() => onMean(finding, true)}
+              >
                 I mean it
               </button>
             )}
@@ -65,7 +76,12 @@ export function SecondLook({ look, meant, onMean, write }: Props) {
       {said.map((finding) => (
         <p key={keyOfFinding(finding)} className="flex items-baseline gap-3 text-faded" data-testid="as-meant">
           <span className="min-w-0 flex-1">meant: {finding.sentence}</span>
-          <button type="button" className="word shrink-0" onClick={() => onMean(finding, false)}>
+          <button
+            type="button"
+            className="word shrink-0"
+            aria-label={`no longer meant: ${finding.sentence}`}
+            onClick={() => onMean(finding, false)}
+          >
             no longer
           </button>
         </p>

@@ -2,15 +2,15 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused } from '../api/client';
-import { type NewDates, putBack, redate } from '../shop/Dates';
 import { titleOf } from '../shop/document';
 import { type StateChange, WAY_BACK } from '../shop/states';
+import { announce } from '../ui/announce';
 import { useHistory } from '../ui/undo';
 import { forgetHere } from './leftOver';
 import type { useDraft } from './useDraft';
 
-/** What can be done to the promotion at the desk as a whole, each with its way back: put live, paused, dated, copied, thrown away. */
-export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft: boolean) {
+/** What can be done to the promotion at the desk as a whole, each with its way back: put live, paused, copied, thrown away. */
+export function useLife(id: string, draft: ReturnType<typeof useDraft>) {
   const [, go] = useLocation();
   const queries = useQueryClient();
   const history = useHistory();
@@ -30,6 +30,7 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft
     );
     if (!after) return;
     setReason('');
+    announce(`${titleOf(written)} is live.`);
     history.push({ words: `put live: ${titleOf(written)}`, of: `draft ${id}`, undo: () => takeBack(saved, written), redo: putLive });
   };
   // As it was before: what was live is live again, and what was being written is there as a draft; what was not live is paused.
@@ -52,35 +53,13 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft
     act((revision) =>
       answered<PromotionPage>(api.POST(`/api/promotions/{id}/${to}`, { params: path, body: { revision, document: null, reason: why } })),
     );
-  const dateTo = (dates: NewDates, why?: string) =>
-    act(async (revision) => {
-      const after = await redate({ id, revision }, dates, why);
-      draft.adopt(after, null);
-      return after;
-    });
-  const setDates = async (dates: NewDates, words: string) => {
-    const before: PromotionPage = { ...saved, document: written, hasDraft };
-    const after = await dateTo(dates, reason.trim() || undefined);
-    if (!after) return;
-    setReason('');
-    history.push({
-      words: `${titleOf(written)}: ${words}`,
-      of: `draft ${id}`,
-      undo: async () =>
-        void (await act(async (revision) => {
-          const back = await putBack(before, revision);
-          draft.adopt(back, null);
-          return back;
-        })),
-      redo: async () => void (await dateTo(dates)),
-    });
-  };
   // What was done to the saved promotion can be taken back too.
   const setState = async (to: StateChange) => {
     const before = saved.state;
     const after = await stateTo(to, given);
     if (!after) return;
     setReason('');
+    announce(`${titleOf(written)} is ${DONE[to]}.`);
     const back = WAY_BACK[before];
     if (!back) return;
     history.push({
@@ -126,7 +105,9 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>, hasDraft
       draft.adopt(after);
       return after;
     });
-  return { reason, setReason, breaks, setBreaks, putLive, setState, setDates, copy, drop };
+  return { reason, setReason, breaks, setBreaks, putLive, setState, copy, drop };
 }
+
+const DONE: Record<StateChange, string> = { pause: 'paused', resume: 'live again', retire: 'retired' };
 
 export type Life = ReturnType<typeof useLife>;

@@ -60,25 +60,20 @@ const ORDERS = [
 
 const given = (value: string) => (value === 'any' ? undefined : value);
 
-const KEPT = 'rapid-ledger.list';
-
-function keptPlace(): Place {
-  try {
-    return { ...ANYTHING, ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Place>) };
-  } catch {
-    return ANYTHING;
-  }
-}
+// There while one goes to another place and back; a reload begins anew.
+let kept = ANYTHING;
 
 /** The promotions, sorted by what needs attention at the clock. */
 export function PromotionList({ print }: Props) {
   const { info } = useShopContext();
   const { cart } = useCart();
   const [, go] = useLocation();
-  const [place, setPlace] = useState(keptPlace);
+  const [place, setPlace] = useState(kept);
   const { typed, state, sku, kind, family, channel, sort, at } = place;
   const change = (some: Partial<Place>) => setPlace((old) => ({ ...old, ...some }));
-  useEffect(() => sessionStorage.setItem(KEPT, JSON.stringify(place)), [place]);
+  useEffect(() => {
+    kept = place;
+  }, [place]);
   const q = useDeferredValue(typed);
   const [parts, setParts] = useState<number[]>([Math.floor(at / ROWS_AT_ONCE)]);
   const { first, error, rowAt } = usePromotionRows(
@@ -150,7 +145,7 @@ export function PromotionList({ print }: Props) {
     const search = (event: KeyboardEvent) => {
       if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
       event.preventDefault();
-      filter.current?.focus();
+      filter.current?.select();
     };
     window.addEventListener('keydown', search);
     return () => window.removeEventListener('keydown', search);
@@ -191,7 +186,7 @@ export function PromotionList({ print }: Props) {
           <Choice label="Kind" value={kind} options={KINDS} onChange={(next) => change({ kind: next, at: 0 })} />
           {info.families.length > 0 && (
             <>
-              , of{' '}
+              , in{' '}
               <Choice
                 label="Family"
                 value={family}
@@ -223,7 +218,8 @@ export function PromotionList({ print }: Props) {
           , by <Choice label="In order of" value={sort} options={ORDERS} onChange={(next) => change({ sort: next, at: 0 })} />
         </p>
       </header>
-      {error && !first && <p className="px-4 py-2 text-doubt">{error.message} The list comes back by itself.</p>}
+      {error && !first && <p className="px-4 py-2 text-doubt">⚠ {error.message} The list comes by itself when it does.</p>}
+      {!error && !first && <p className="px-4 py-4 text-faded">Opening the list…</p>}
       {first && count === 0 && (
         <p className="px-4 py-4 text-faded">
           {first.all === 0

@@ -1,5 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Json } from '../api/client';
+import { useNowLive } from '../api/queries';
+import { titleOf } from '../shop/document';
 import { useShopContext } from '../shop/shop';
 import { useCart } from './cart';
 import { TapeCodes } from './TapeCodes';
@@ -34,6 +36,7 @@ export function Tape({ printed, draft }: Props) {
       <div className="tape-edge border-r border-dashed border-rule" aria-hidden="true" />
       <div className="flex min-w-0 flex-1 flex-col">
         <TapeHead />
+        <PrintedHead draft={draft} />
         <div aria-live="polite">
           {down && <Notice words="The server does not answer. What you write is kept; the tape goes on by itself when it is back." />}
           {!down && stale && (
@@ -63,6 +66,32 @@ export function Tape({ printed, draft }: Props) {
       </div>
       <div className="tape-edge border-l border-dashed border-rule" aria-hidden="true" />
     </section>
+  );
+}
+
+/** On paper: whose prices these are, for whom, when, and by which rules. */
+function PrintedHead({ draft }: { draft: Json | null }) {
+  const { info, format } = useShopContext();
+  const { cart, who } = useCart();
+  const { data: live } = useNowLive();
+  const name = (code: string | undefined, all: { code: string; name: string }[]) => all.find((one) => one.code === code)?.name ?? code;
+  const method = info.methods.find((one) => one.id === cart.method)?.name;
+  const rule = draft ? `“${titleOf(draft)}” as it is being written, beside edition` : 'edition';
+  return (
+    <header className="only-printed border-b border-rule px-3 py-1.5">
+      <p>{info.name}</p>
+      <p>
+        {format.moment(cart.at ?? (info.demoClock ? info.now : Date.now()))}, {info.timeZone} time
+      </p>
+      <p>
+        {who} buys on {cart.channel ?? 'web'}, pays in {cart.currency ?? info.currency}
+        {cart.destination && `, to ${name(cart.destination, info.places)}`}
+        {method && ` by ${method}`}
+      </p>
+      <p>
+        Priced by {rule} {live?.edition?.number ?? 0}.
+      </p>
+    </header>
   );
 }
 

@@ -39,7 +39,7 @@ export function TapeHead() {
           options={info.currencies.map((currency) => ({ value: currency.code, words: currency.code }))}
           onChange={(currency) => change({ currency })}
         />
-        ; it goes to{' '}
+        ; to{' '}
         <Choice
           label="Destination"
           value={cart.destination ?? 'nowhere'}
@@ -126,7 +126,10 @@ export function ShopperSearch({ groups, onChoose }: { groups: string[]; onChoose
         value={q}
         onChange={(event) => setQ(event.target.value)}
         onKeyDown={(event) => {
-          if (event.key === 'Enter' && found[0]) onChoose(found[0]);
+          if (event.key !== 'Enter') return;
+          event.preventDefault();
+          if (/^\s*(a )?guest\s*$/i.test(q)) onChoose(null);
+          else if (found[0]) onChoose(found[0]);
         }}
       />
       <p className="my-1 flex gap-3">

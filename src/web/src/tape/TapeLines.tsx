@@ -54,7 +54,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
         <span role="cell" className="flex items-baseline">
           <button
             type="button"
-            className="h-6 w-6 text-faded hover:text-ink"
+            className="not-printed h-6 w-6 text-faded hover:text-ink"
             aria-label={`One fewer ${line.name}`}
             onClick={() => (quantity > 1 ? setQuantity(place, quantity - 1) : remove())}
           >
@@ -70,6 +70,10 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
               const typed = Number(text.trim());
               if (/^\s*\d{1,7}\s*$/.test(text) && typed > 0 && typed <= 1_000_000) setQuantity(place, typed);
             }}
+            onBlur={(event) => {
+              // None of it: it is taken out.
+              if (/^\s*0+\s*$/.test(event.target.value)) setQuantity(place, 0);
+            }}
             onKeyDown={(event) => {
               if (event.key === 'ArrowUp' || event.key === '+') setQuantity(place, quantity + 1);
               else if (event.key === 'ArrowDown' || event.key === '-') setQuantity(place, quantity - 1);
@@ -80,7 +84,7 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
           />
           <button
             type="button"
-            className="h-6 w-6 text-faded hover:text-ink"
+            className="not-printed h-6 w-6 text-faded hover:text-ink"
             aria-label={`One more ${line.name}`}
             onClick={() => setQuantity(place, quantity + 1)}
           >

@@ -62,7 +62,7 @@ export function Typed({ label, value, onType, wanting = false, prose = false, cl
       }}
       onKeyDown={(event) => {
         rest.onKeyDown?.(event);
-        if (event.key === 'Enter' && !event.defaultPrevented) {
+        if (event.key === 'Enter' && !event.ctrlKey && !event.metaKey && !event.defaultPrevented) {
           event.preventDefault();
           focusNext(event.currentTarget);
         }
