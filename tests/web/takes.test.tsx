@@ -2,7 +2,7 @@ import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { afterEach, describe, expect, test } from 'vitest';
 import type { Json } from '../../src/web/src/api/client';
-import { readTake, sayTake } from '../../src/web/src/desk/clauses/rewards/takes';
+import { readTake, sayTake, takeTyped } from '../../src/web/src/desk/clauses/rewards/takes';
 import { Sheet } from '../../src/web/src/ui/Sheet';
 
 afterEach(cleanup);
@@ -25,6 +25,13 @@ describe('what a step takes, as it is typed', () => {
     expect(readTake('20')).toEqual({ percent: 20 });
   });
 
+  test('amounts in other currencies stay with what is typed in the shop’s own', () =>
+    expect(
+      takeTyped('6', { now: { amount: { EUR: '5', GBP: '4' } }, before: { amount: { EUR: '5', GBP: '4' } }, others: [], base: 'EUR' }),
+    ).toEqual({
+      amount: { EUR: '6', GBP: '4' },
+    }));
+
   test('in a table it keeps its kind also over what was emptied, key by key; a new row has that of the row above', () => {
     let rows: { take?: Json }[] = [];
     const Table = () => {
@@ -32,12 +39,8 @@ describe('what a step takes, as it is typed', () => {
       rows = shown;
       const text = {
         get: (row: { take?: Json }) => sayTake(row.take),
-        set: (_: object, typed: string, before: { take?: Json }, all: { take?: Json }[]) => ({
-          take: readTake(
-            typed,
-            before.take,
-            all.map((row) => row.take),
-          ),
+        set: (row: { take?: Json }, typed: string, before: { take?: Json }, all: { take?: Json }[]) => ({
+          take: takeTyped(typed, { now: row.take, before: before.take, others: all.map((one) => one.take), base: 'EUR' }),
         }),
       };
       return <Sheet label="Steps" row="step" rows={shown} onRows={setShown} fresh={() => ({})} columns={[{ head: 'takes', text }]} />;
@@ -55,6 +58,9 @@ describe('what a step takes, as it is typed', () => {
     type(3, '6', '6.50');
     expect(rows[2]).toEqual({ take: { amount: '6.50' } });
     expect((field(3) as HTMLInputElement).value).toBe('6.50 off');
+    // What says its kind is followed by what says none, also without leaving the cell; what cannot be read is not.
+    type(3, '7', '7 %', '', '8', '8 o', '8 of', '9');
+    expect(rows[2]).toEqual({ take: { amount: '9' } });
     type(3, '8 %');
     expect(rows[2]).toEqual({ take: { percent: 8 } });
   });

@@ -44,7 +44,9 @@ internal sealed record PrintedLine(
 internal sealed record PrintedPart(string Promotion, string Label, string Amount, long Units);
 
 /// <summary>What one promotion took from one thing.</summary>
-/// <param name="From">markdown (in the goods already), goods (from single items), gift, order (from the whole of it), delivery, or credit.</param>
+/// <param name="From">
+/// markdown (in the goods already), goods (from single items), gift, order (from the whole of it), delivery, or credit.
+/// </param>
 /// <param name="Net">Of a gift, what is still to be paid for it.</param>
 /// <param name="Before">What it takes under the live edition; null: nothing. Only beside a draft.</param>
 internal sealed record PrintedEntry(

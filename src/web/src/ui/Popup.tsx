@@ -22,7 +22,7 @@ export function Popup({ words, label, wanting = false, width = 280, className = 
   // A press beside it that goes to nothing leaves the focus where it was opened, not on the page, whose keys would then take what is typed.
   const focusTrigger = () => {
     const at = document.activeElement;
-    if (at === null || at === document.body) trigger.current?.focus({ preventScroll: true });
+    if (at === null || at.contains(trigger.current)) trigger.current?.focus({ preventScroll: true });
   };
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>

@@ -56,6 +56,8 @@ function WhenForm({ label, value, zone, clocksAt, empty, examples, onChange, kee
     <form
       onSubmit={(event) => {
         event.preventDefault();
+        // It may be opened from within another form, whose own it is not.
+        event.stopPropagation();
         if (!typed || found || text.trim() === '') close();
       }}
     >

@@ -33,7 +33,7 @@ export function Clause({ name, problems, quiet = false, children }: Props) {
 /** Takes a part out of a clause. */
 export function Remove({ label, onClick }: { label: string; onClick: () => void }) {
   return (
-    <button type="button" className="px-1 text-faded hover:text-red" aria-label={label} title={label} onClick={onClick}>
+    <button type="button" className="min-h-6 min-w-6 px-1 text-faded hover:text-red" aria-label={label} title={label} onClick={onClick}>
       ×
     </button>
   );

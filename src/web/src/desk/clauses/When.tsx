@@ -112,7 +112,7 @@ function Row({ draft, condition, path }: { draft: Draft; condition: Condition; p
           type="button"
           draggable={typeof place === 'number'}
           data-grip={pointerOf(path)}
-          className="cursor-grab pr-1 text-faded"
+          className="min-h-6 w-6 shrink-0 cursor-grab text-left text-faded"
           aria-label="Move: Alt with an arrow key, or drag"
           title="drag, or Alt with an arrow key"
           onDragStart={(event) => event.dataTransfer.setData(DRAGGED, JSON.stringify(path))}

@@ -4,7 +4,7 @@ import { Choice } from '../../../ui/Choice';
 import { toNumber, toText } from '../../../ui/numbers';
 import { Sheet } from '../../../ui/Sheet';
 import { Items, Repeat, type RewardProps, Take, wanting } from './parts';
-import { keepCurrencies, readTake, sayTake, without } from './takes';
+import { sayTake, takeTyped, without } from './takes';
 
 type Slot = { of?: Json; quantity?: unknown; take?: Json };
 
@@ -54,7 +54,7 @@ export function Bundle({ draft, reward, path }: RewardProps) {
                     get: (slot: Slot) => sayTake(slot.take, base),
                     set: (slot: Slot, text: string, before: Slot, rows: Slot[]): Slot => {
                       const others = rows.map((other) => other.take);
-                      const take = keepCurrencies(readTake(text, before.take, others), before.take, base);
+                      const take = takeTyped(text, { now: slot.take, before: before.take, others, base });
                       return without({ ...slot, take } as Json) as Slot;
                     },
                     placeholder: 'full price',

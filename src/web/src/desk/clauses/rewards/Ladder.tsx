@@ -10,7 +10,7 @@ import { baseOf, OtherCurrencies, withAmount } from '../Money';
 import { FRESH, type Kind } from './fresh';
 import { KINDS } from './kinds';
 import { Items, type RewardProps, wanting } from './parts';
-import { amountIn, keepCurrencies, readTake, sayTake, without } from './takes';
+import { amountIn, sayTake, takeTyped, without } from './takes';
 
 type Step = { from?: unknown; rewards?: Json[] };
 
@@ -29,7 +29,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
     const [only] = step.rewards ?? [];
     return only?.kind === 'discount' ? only : undefined;
   };
-  const takesOf = (rows: Step[]) => rows.map((step) => first(step)?.take as Json | undefined);
+  const takeOf = (step: Step) => first(step)?.take as Json | undefined;
   return (
     <>
       by{' '}
@@ -85,13 +85,9 @@ export function Ladder({ draft, reward, path }: RewardProps) {
             head: 'takes',
             wanting: (place) => wanting(draft, path, 'steps', place, 'rewards', 0, 'take'),
             text: {
-              get: (step) => sayTake(first(step)?.take as Json | undefined, base),
+              get: (step) => sayTake(takeOf(step), base),
               set: (step, text, before, rows) => {
-                const take = keepCurrencies(
-                  readTake(text, first(before)?.take as Json | undefined, takesOf(rows)),
-                  first(before)?.take as Json | undefined,
-                  base,
-                );
+                const take = takeTyped(text, { now: takeOf(step), before: takeOf(before), others: rows.map(takeOf), base });
                 const others = first(step) ? (step.rewards ?? []).slice(1) : (step.rewards ?? []);
                 const discount = { kind: 'discount', per: 'unit', ...first(step), take };
                 return { ...step, rewards: take ? [discount, ...others] : others };
@@ -99,12 +95,12 @@ export function Ladder({ draft, reward, path }: RewardProps) {
               placeholder: 'nothing',
             },
           },
-          ...(info.currencies.length > 1 && (!byQuantity || steps.some((step) => amountIn(first(step)?.take as Json | undefined)))
+          ...(info.currencies.length > 1 && (!byQuantity || steps.some((step) => amountIn(takeOf(step))))
             ? [
                 {
                   head: 'abroad',
                   cell: (step: Step, place: number) => {
-                    const take = first(step)?.take as Json | undefined;
+                    const take = takeOf(step);
                     const kind = amountIn(take);
                     return (
                       <>

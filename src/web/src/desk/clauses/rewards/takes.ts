@@ -35,12 +35,26 @@ export function sayTake(take: Json | undefined, base = ''): string {
 export const amountIn = (take: Json | undefined): 'amount' | 'price' | undefined =>
   take && 'amount' in take ? 'amount' : take && 'price' in take ? 'price' : undefined;
 
-/** A take that was typed anew, with the amounts of other currencies that stood there before. */
-export function keepCurrencies(take: Json | undefined, before: Json | undefined, base: string): Json | undefined {
+type About = {
+  /** What stands there, and what did before one began to type. */
+  now: Json | undefined;
+  before: Json | undefined;
+  others: (Json | undefined)[];
+  /** The shop's currency. */
+  base: string;
+};
+
+/**
+ * A take as it is typed into a table. A number alone is of the kind that stands there, if that can be read, else of that from before one
+ * began to type; amounts in other currencies stay.
+ */
+export function takeTyped(text: string, { now, before, others, base }: About): Json | undefined {
+  const figure = now && (now.percent ?? now.amount ?? now.price);
+  const isRead = typeof figure === 'number' || (typeof figure === 'object' && figure !== null) || digitsOf(toText(figure)) !== null;
+  const take = readTake(text, isRead ? now : before, others);
   const kind = amountIn(take);
-  if (!take || !kind || amountIn(before) !== kind) return take;
-  const old = before?.[kind];
-  return typeof old === 'object' && old !== null ? { [kind]: { ...old, [base]: take[kind] } } : take;
+  const old = kind && before?.[kind];
+  return take && kind && typeof old === 'object' && old !== null ? { [kind]: { ...old, [base]: take[kind] } } : take;
 }
 
 export const without = (reward: Json, ...members: string[]): Json =>
