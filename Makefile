@@ -9,7 +9,7 @@ DOTNET_SOURCES := $(shell find src demo -type f \( -name '*.cs' -o -name '*.cspr
 WEB_SOURCES := $(shell find src/web -type f -not -path '*/node_modules/*' -not -path '*/dist/*')
 TESTS := Pricing Formats Storage Server Browser
 
-.PHONY: demo build test check bench screenshots format api clean
+.PHONY: demo build test check bench screenshots format api texts clean
 
 ## Builds, loads the demo shop and serves it on http://127.0.0.1:5080 (PORT= changes it).
 demo: $(APP)
@@ -56,6 +56,10 @@ browser-here:
 .PHONY: proxy-here
 proxy-here:
 	@command -v nginx >/dev/null && command -v openssl >/dev/null || { apt-get update -qq && apt-get install -y -qq nginx-light openssl >/dev/null; }
+
+## Every text that the web app shows, with where it stands.
+texts: src/web/node_modules/.package-lock.json
+	@cd src/web && node texts.mjs
 
 ## Times and allocations, as one table.
 bench:

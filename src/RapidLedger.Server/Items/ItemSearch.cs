@@ -130,9 +130,9 @@ internal sealed class ItemSearch
         where counts[term] > 1 && counts[term] < product.Variants.Count
         let others = product.Variants.SelectMany(variant => variant.Options).Select(one => one.Name).Where(name => name != option.Name)
         let detail = others.Distinct().ToArray() is [var other] ? $"{counts[term]} {other}s" : $"{counts[term]} variants"
-        select Found(term, $"{product.Name}, {option.Value}", detail, counts[term]);
+        select Found(term, $"{product.Name}, {option.Value}", detail, counts[term], $"{product.Name} {option.Value} ");
 
-    private static (FoundTerm, string) Found(Term.WithOption term, string name, string detail, int count)
+    private static (FoundTerm, string) Found(Term.WithOption term, string name, string detail, int count, string? typed = null)
     {
         var option = term.Product is { } product
             ? (object)
@@ -143,7 +143,7 @@ internal sealed class ItemSearch
                     product,
                 }
             : new { name = term.Name, value = term.Value };
-        return (new("option", JsonSerializer.SerializeToElement(new { option }), name, detail, count), Text(name, term.Name));
+        return (new("option", JsonSerializer.SerializeToElement(new { option }), name, detail, count), Text(typed ?? name, term.Name));
     }
 
     private static (FoundTerm, string) Found(string kind, string value, string name, string detail, int count) =>

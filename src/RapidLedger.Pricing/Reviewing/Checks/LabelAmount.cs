@@ -49,9 +49,16 @@ internal sealed partial class LabelAmount : Check
             var store = around.Store;
             if (amount.For(store.Currency, store) is not { } own || !said.Contains(InMajor(own, store.Currency)))
                 continue;
-            foreach (var currency in CurrenciesOf(promotion, store).Where(currency => currency != store.Currency))
-                if (amount.For(currency, store) is { } theirs && !said.Contains(InMajor(theirs, currency)))
-                    yield return $"Whoever pays in {currency} reads “{text}”, and for them it is {around.Wording.Say(theirs, currency)}.";
+            (Currency Currency, long Minor)[] theirs =
+            [
+                .. CurrenciesOf(promotion, store)
+                    .Where(currency => currency != store.Currency)
+                    .Select(currency => (currency, amount.For(currency, store)))
+                    .Where(one => one.Item2 is { } minor && !said.Contains(InMajor(minor, one.currency)))
+                    .Select(one => (one.currency, one.Item2!.Value)),
+            ];
+            if (theirs.Length > 0)
+                yield return $"Whoever pays in {Wording.Join(theirs.Select(one => one.Currency.Code), "or")} reads “{text}”, and for them it is {Wording.Join(theirs.Select(one => around.Wording.Say(one.Minor, one.Currency)), "or")}.";
         }
     }
 

@@ -44,7 +44,7 @@ export function Codes() {
         {error && <p className="px-4 py-2 text-doubt">{error.message}</p>}
         {chosen && <Story code={chosen} onClose={() => setChosen(null)} />}
         {q !== '' && found && found.own.length + found.ofBatches.length === 0 && (
-          <p className="px-4 py-3 text-faded">No code begins so. Codes of batches are found with or without hyphens.</p>
+          <p className="px-4 py-3 text-faded">No code begins like that. Codes of batches are found with or without hyphens.</p>
         )}
         {found && found.own.length > 0 && <Own own={found.own} onChoose={setChosen} />}
         {q !== '' && found && found.ofBatches.length > 0 && <OfBatches codes={found.ofBatches} onChoose={setChosen} />}

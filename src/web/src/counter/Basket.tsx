@@ -163,7 +163,7 @@ export function Basket({ told, words, format, refused, busy, onOrder, onLook }: 
         </button>
       </p>
       {!isZero(told.totals.saving) && (
-        <p className="pt-1 text-center text-red">
+        <p className="pt-1 text-center text-doubt">
           {words.saved} {format.money(told.totals.saving, told.currency)}
         </p>
       )}

@@ -233,7 +233,7 @@ function Terms({
             {words} <span className="text-faded">{kind === 'option' ? '' : (KINDS[kind] ?? '')}</span>
             <button
               type="button"
-              className="ml-1 text-faded hover:text-red"
+              className="ml-1 text-faded hover:text-ink"
               aria-label={`Take out ${words}`}
               onClick={() => onRemove(place)}
             >

@@ -186,7 +186,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         draft={draft}
         hasDraft={hasDraft}
         canPutLive={canPutLive}
-        why={whyNot(printed.draftProblems.length, errors.length, draft.theirs !== null, saved.state === 'live' && !hasDraft)}
+        why={whyNot(printed.draftProblems.length, errors.length, draft.theirs !== null)}
         errors={errors.length}
         doubts={findings.filter((finding) => finding.severity === 'doubt' && !meant.has(keyOfFinding(finding))).length}
         onFindings={() => {
@@ -200,11 +200,11 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
 }
 
 /** Why it cannot be put live, told where it would be; what is live as it stands says so itself. */
-function whyNot(unfinished: number, errors: number, isWrittenElsewhere: boolean, isLive: boolean): string | null {
+function whyNot(unfinished: number, errors: number, isWrittenElsewhere: boolean): string | null {
   if (isWrittenElsewhere) return 'choose first which of the two to keep';
   if (unfinished > 0) return unfinished === 1 ? '1 part is not finished' : `${unfinished} parts are not finished`;
   if (errors > 0) return 'mend first what is marked ✕';
-  return isLive ? 'nothing has changed' : null;
+  return null;
 }
 
 // The members whose problems are told at a clause or at the head.
@@ -216,7 +216,7 @@ const STATE_WORDS: Record<string, string> = { draft: 'draft', live: 'live', paus
 function ReadBack({ clauses, problems }: { clauses: Words[]; problems: number }) {
   return (
     <section aria-label="Read back" className="px-4 py-3" data-testid="read-back">
-      <h2 className="head-word">read back{problems > 0 ? ': as it was when it last made sense' : ''}</h2>
+      <h2 className="head-word">read back{problems > 0 ? ': as it was before it was unfinished' : ''}</h2>
       <p className={`mt-1 max-w-[68ch] text-[15px] leading-6 ${problems > 0 ? 'text-faded' : ''}`}>
         {clauses.map((clause, place) => (
           <span key={clause.name} className={clause.quiet ? 'text-faded' : ''}>

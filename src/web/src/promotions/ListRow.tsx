@@ -40,7 +40,7 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
       aria-selected={chosen}
       data-testid="row"
       data-phase={row.phase}
-      className={`absolute inset-x-0 grid cursor-pointer grid-cols-[1.2rem_minmax(0,1fr)_8.5rem_5.4rem_4.4rem] content-center items-center gap-x-3 leading-[18px] border-b border-rule px-3 hover:bg-press ${chosen ? 'bg-stamped' : band ? 'bg-band' : ''} ${current ? 'shadow-[inset_3px_0_0_var(--stamp)]' : ''}`}
+      className={`absolute inset-x-0 grid cursor-pointer grid-cols-[1.2rem_minmax(0,1fr)_8.5rem_5.4rem_4.4rem] @max-[640px]:grid-cols-[1.2rem_minmax(0,1fr)_8.5rem_4.4rem] @max-[560px]:grid-cols-[1.2rem_minmax(0,1fr)_auto] content-center items-center gap-x-3 leading-[18px] border-b border-rule px-3 hover:bg-press ${chosen ? 'bg-stamped' : band ? 'bg-band' : ''} ${current ? 'shadow-[inset_3px_0_0_var(--stamp)]' : ''}`}
       style={{ top, height: ROW }}
       onClick={onOpen}
     >
@@ -57,10 +57,13 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
       </span>
       <div role="gridcell" className="flex min-w-0 items-baseline gap-2">
         <span className={`truncate font-medium ${off ? 'text-faded' : ''}`}>{row.name}</span>
-        <StateMark phase={row.phase} words={row.phaseText} />
+        {/* A name is the last thing to be shortened. */}
+        <span className="min-w-4 shrink-[50] overflow-hidden whitespace-nowrap">
+          <StateMark phase={row.phase} words={row.phaseText} />
+        </span>
         {doubts && (
           <span
-            className={`shrink-0 ${doubts.errors > 0 ? 'text-red' : 'text-doubt'}`}
+            className={`shrink-0 ${doubts.errors > 0 ? 'font-medium text-doubt' : 'text-doubt'}`}
             data-testid="row-findings"
             title="what a second look finds, at the foot of its page"
           >
@@ -70,14 +73,14 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
         )}
         {row.hasDraft && row.state !== 'draft' && <span className="shrink-0 text-doubt">changed, not live</span>}
       </div>
-      <span role="gridcell">
+      <span role="gridcell" className="@max-[560px]:hidden">
         <WindowStrip opens={row.opens} closes={row.closes} at={clock} off={off} />
       </span>
       <UsedMark used={row.used} />
       <span role="gridcell" className="text-right font-mono text-tape text-red">
         {taken && print ? `−${format.plain(taken, print.currency)}` : ''}
       </span>
-      <div role="gridcell" className="col-span-4 truncate text-faded" title={row.sentence}>
+      <div role="gridcell" className="col-span-4 truncate text-faded @max-[640px]:col-span-3 @max-[560px]:col-span-2" title={row.sentence}>
         {row.problems > 0 && row.state === 'draft' ? (
           <span className="text-doubt">⚠ {row.problems === 1 ? 'one thing is' : `${row.problems} things are`} still to be said</span>
         ) : (
@@ -90,10 +93,14 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
 
 /** How much of the tightest limit is used; nothing where there is none. */
 function UsedMark({ used }: { used: PromotionRow['used'] }) {
-  if (!used) return <span role="gridcell" />;
+  if (!used) return <span role="gridcell" className="@max-[640px]:hidden" />;
   const high = used.share >= 0.75;
   return (
-    <span role="gridcell" className="flex items-center gap-1.5 font-mono text-[11px]" title={`${used.used} of ${used.of} used`}>
+    <span
+      role="gridcell"
+      className="flex items-center gap-1.5 @max-[640px]:hidden font-mono text-[11px]"
+      title={`${used.used} of ${used.of} used`}
+    >
       <span className="h-1.5 w-10 shrink-0 border border-rule" aria-hidden="true">
         <span className={`block h-full ${high ? 'bg-doubt' : 'bg-ink'}`} style={{ width: `${Math.min(100, used.share * 100)}%` }} />
       </span>

@@ -224,7 +224,7 @@ export function PromotionList({ print }: Props) {
         <p className="px-4 py-4 text-faded">
           {first.all === 0
             ? 'Nothing is written yet. Begin with what you want.'
-            : 'No promotion is like that. Clear the filter to see all.'}
+            : 'No promotion matches. Clear the filter to see all.'}
         </p>
       )}
       <div
@@ -235,7 +235,7 @@ export function PromotionList({ print }: Props) {
         aria-multiselectable="true"
         aria-activedescendant={rowAt(at) ? `row-${rowAt(at)?.id}` : undefined}
         tabIndex={0}
-        className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
+        className="@container min-h-0 flex-1 overflow-y-auto -outline-offset-2"
         onKeyDown={keys}
       >
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="rowgroup">

@@ -6,7 +6,7 @@ export function ClauseDifferences({ clauses }: { clauses: ClauseDifference[] }) 
     <p key={clause.name} className="grid grid-cols-[5.5rem_1fr] gap-x-2">
       <span className="text-right font-mono text-tape text-faded">{clause.name}</span>
       <span>
-        {clause.before !== null && <del className="text-red decoration-1">{clause.before}</del>}{' '}
+        {clause.before !== null && <del className="text-faded decoration-1">{clause.before}</del>}{' '}
         {clause.after !== null && <ins className="no-underline">{clause.after}</ins>}
       </span>
     </p>

@@ -34,7 +34,7 @@ export function Orders() {
         {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}
         {data && rows.length === 0 && (
           <p className="px-4 py-3 text-faded">
-            {q === '' ? 'No orders yet. The counter places some, and a shop through the store interface.' : 'No order of that.'}
+            {q === '' ? 'No orders yet. The counter places some, and a shop through the store interface.' : 'No order matches.'}
           </p>
         )}
         <ul>

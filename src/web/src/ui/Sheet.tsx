@@ -114,7 +114,7 @@ export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: P
                 {rows.length > 1 && (
                   <button
                     type="button"
-                    className="px-1 text-faded hover:text-red"
+                    className="px-1 text-faded hover:text-ink"
                     aria-label={`Take ${name} ${place + 1} out`}
                     onClick={() => {
                       flushSync(() => onRows(rows.filter((_, at) => at !== place)));

@@ -119,7 +119,7 @@ export function Plot({ points, marks, against, units, onMove, say, money, label 
         })}
         <line x1={LEFT} x2={width - RIGHT} y1={zero} y2={zero} stroke="var(--ink)" strokeWidth="0.75" />
         <text x={LEFT - 6} y={zero + 4} textAnchor="end" fill="var(--faded)">
-          earned
+          margin
         </text>
         {points.map((point, place) => {
           const margin = earned[place] ?? 0;
