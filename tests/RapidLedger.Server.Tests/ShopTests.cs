@@ -47,7 +47,30 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
     public async Task Items_terms_and_shoppers_are_found_by_the_beginnings_of_words()
     {
         var terms = (await server.Get("/api/items/terms?q=tyr")).AsArray();
-        Assert.Equal(("category", "tyres", 28), ((string)terms[1]!["kind"]!, (string)terms[1]!["value"]!, (int)terms[1]!["count"]!));
+        // What begins so goes before what only holds a word that does.
+        Assert.Equal(
+            ("category", """{"category":"tyres"}""", 28),
+            ((string)terms[0]!["kind"]!, terms[0]!["term"]!.ToJsonString(), (int)terms[0]!["count"]!)
+        );
+        // One colour in all its sizes is a term of its own.
+        var moss = (await server.Get("/api/items/terms?q=touring+jersey+moss")).AsArray()[0]!;
+        Assert.Equal(("option", "Touring jersey, moss"), ((string)moss["kind"]!, (string)moss["name"]!));
+        var held = await server.Send(HttpMethod.Post, "/api/items/selection", new { @in = new[] { moss["term"] } });
+        Assert.Equal((int)moss["count"]!, (int)held.Body!["count"]!);
+        Assert.Equal("Touring jersey in colour moss", (string)held.Body["words"]!);
+        var twice = await server.Send(
+            HttpMethod.Post,
+            "/api/items/selection",
+            new
+            {
+                @in = new[]
+                {
+                    moss["term"],
+                    new JsonObject { ["product"] = "touring-jersey" },
+                },
+            }
+        );
+        Assert.Equal("Touring jersey in colour moss is part of Touring jersey already.", (string)twice.Body!["twice"]!);
         var items = (await server.Get("/api/items?q=fell+28")).AsArray();
         Assert.Equal("FELL-TYRE-28-622", (string)Assert.Single(items)!["sku"]!);
         Assert.Equal("29.67", (string)(await server.Get("/api/items?q=fell+28&currency=GBP"))[0]!["price"]!);

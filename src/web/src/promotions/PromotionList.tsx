@@ -222,9 +222,7 @@ export function PromotionList({ print }: Props) {
       {!error && !first && <p className="px-4 py-4 text-faded">Opening the list…</p>}
       {first && count === 0 && (
         <p className="px-4 py-4 text-faded">
-          {first.all === 0
-            ? 'Nothing is written yet. Begin with what you want.'
-            : 'No promotion matches. Clear the filter to see all.'}
+          {first.all === 0 ? 'Nothing is written yet. Begin with what you want.' : 'No promotion matches. Clear the filter to see all.'}
         </p>
       )}
       <div

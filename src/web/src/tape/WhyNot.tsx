@@ -38,7 +38,7 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
           data-testid="why-not"
           data-promotion={one.promotion}
         >
-          <p className="min-w-0 flex-1">
+          <p className="line-clamp-4 min-w-0 flex-1">
             <Link href={`/promotions/${one.promotion}`} className="font-medium hover:underline">
               {one.promotion === draftId && <span className="mr-1 text-stamp">✎</span>}
               {one.name}
