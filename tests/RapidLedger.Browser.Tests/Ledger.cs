@@ -77,7 +77,7 @@ public sealed class Ledger : IDisposable
     public void Choose(string label, string word)
     {
         Click($"button[aria-label^='{label}']");
-        Click($"//*[@role='option' or @role='menuitem'][normalize-space(.)='{word}']");
+        Click($"//*[@role='option' or @role='menuitem'][normalize-space(.)='{word}' or normalize-space(text())='{word}']");
     }
 
     /// <summary>Types over what stands in a part.</summary>

@@ -85,14 +85,16 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const canPutLive = isSound && errors.length === 0 && draft.theirs === null && !(saved.state === 'live' && !hasDraft);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey) || event.defaultPrevented) return;
+      if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
       // In a menu it chooses.
       if (event.target instanceof Element && event.target.closest('[role=menu], [role=listbox], [role=dialog]')) return;
+      // Before a part that has the focus opens on it.
       event.preventDefault();
+      event.stopPropagation();
       if (canPutLive) life.putLive();
     };
-    window.addEventListener('keydown', keys);
-    return () => window.removeEventListener('keydown', keys);
+    window.addEventListener('keydown', keys, true);
+    return () => window.removeEventListener('keydown', keys, true);
   });
 
   const head = problemsUnder(printed.draftProblems, '/name').concat(problemsUnder(printed.draftProblems, '/label'));
