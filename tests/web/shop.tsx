@@ -7,6 +7,7 @@ import { CartProvider, useCart } from '../../src/web/src/tape/cart';
 export function Within({ samples, children }: { samples: object[]; children: ReactNode }) {
   const info = {
     places: [],
+    methods: [],
     locale: 'en-IE',
     timeZone: 'Europe/Berlin',
     currency: 'EUR',

@@ -3,6 +3,7 @@ import type { ReactNode } from 'react';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { TapePrint } from '../../src/web/src/api/client';
 import { TapeCodes } from '../../src/web/src/tape/TapeCodes';
+import { TapeEntries } from '../../src/web/src/tape/TapeEntries';
 import { WhyNot } from '../../src/web/src/tape/WhyNot';
 import { Server } from './server';
 import { cart, Within } from './shop';
@@ -21,6 +22,38 @@ const show = (part: ReactNode) => render(<Within samples={[sample]}>{part}</With
 
 beforeEach(() => localStorage.clear());
 afterEach(cleanup);
+
+test('entries are printed in the order of the passes, so that each is taken from the total above it', () => {
+  const entry = (promotion: string, from: string, amount: string, net: string | null = null) => ({
+    promotion,
+    from,
+    amount,
+    net,
+    label: promotion,
+    name: promotion,
+    units: 1,
+    before: null,
+  });
+  const totals = { goods: '100.00', shipping: '5.00', points: 0, taxIncluded: true, shippingUnavailable: false };
+  const entries = [
+    entry('order', 'order', '9.00'),
+    entry('gift', 'gift', '3.00', '1.00'),
+    entry('parcel', 'delivery', '5.00'),
+    entry('items', 'goods', '10.00'),
+  ];
+  show(
+    <TapeEntries print={printed({ entries, totals, currency: 'EUR', offers: [], taxes: [] })} live={null} lit={null} onLight={() => {}} />,
+  );
+  const rows = screen
+    .getAllByTestId('entry')
+    .map((row) => [row.dataset.promotion, row.querySelector('[role=cell]:last-child')?.textContent]);
+  expect(rows).toEqual([
+    ['items', '90.00'],
+    ['gift', '91.00'],
+    ['order', '82.00'],
+    ['parcel', '82.00'],
+  ]);
+});
 
 describe('why not', () => {
   const names = () => screen.queryAllByTestId('why-not').map((row) => row.dataset.promotion);

@@ -173,7 +173,7 @@ internal sealed class TapePrinter(OpenShop shop)
             var goods = priced.Lines.Sum(line => line.Parts.Where(part => part.Promotion == outcome.Promotion).Sum(part => part.Amount));
             var delivery = outcome.Amount - goods - gifts.Sum(gift => gift.Value - gift.Net);
             // What comes off single items is taken before what comes off the order.
-            var isOrder = outcome.Promotion.Rewards.All(reward => !reward.Passes.Contains(Pass.Item));
+            var isOrder = !outcome.Promotion.Rewards.Any(TakesFromItems);
             if (goods > 0)
                 yield return Entry(isOrder ? "order" : "goods", goods, outcome.Units - gifts.Sum(gift => gift.Quantity));
             foreach (var gift in gifts)
@@ -188,6 +188,15 @@ internal sealed class TapePrinter(OpenShop shop)
                 yield return Entry("delivery", delivery, 0);
         }
     }
+
+    // Gifts and points are of the pass of items, and take nothing off them.
+    private static bool TakesFromItems(Reward reward) =>
+        reward switch
+        {
+            Ladder ladder => ladder.Steps.SelectMany(step => step.Rewards).Any(TakesFromItems),
+            Gift or Points => false,
+            _ => reward.Passes.Contains(Pass.Item),
+        };
 
     private static PrintedRemedy? Print(Remedy remedy, Wording wording) =>
         remedy switch

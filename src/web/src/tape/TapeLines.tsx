@@ -104,11 +104,11 @@ function CartLine({ line, place, currency, lit, quantity }: LineProps) {
         </span>
         <span role="cell" className="text-right text-faded">
           {line.unitRegular !== line.unitPrice && (
-            <s className="mr-1" title="regular price">
+            <s className="mr-1 whitespace-nowrap" title="regular price">
               {money(line.unitRegular)}
             </s>
           )}
-          {money(line.unitPrice)}
+          <span className="whitespace-nowrap">{money(line.unitPrice)}</span>
         </span>
         <span role="cell" className="text-right" data-testid="line-goods">
           {money(line.goods)}

@@ -58,7 +58,7 @@ export function OtherCurrencies({ draft, label, value, path }: Pick<Props, 'draf
       <Popup
         label={`${label}, in other currencies`}
         words={said.length > 0 ? `(${said.map((currency) => `${by[currency.code]} ${currency.code}`).join(', ')})` : 'other currencies'}
-        className={said.length > 0 ? 'word' : 'word quiet'}
+        className="word whitespace-nowrap"
         width={260}
       >
         {() => (
