@@ -195,6 +195,36 @@ public class FirstSightTests
         Assert.Equal(shown, ledger.ReadBack);
     }
 
+    [Theory]
+    [InlineData(390, "day")]
+    [InlineData(1024, "night")]
+    public async Task Places_can_be_read_in_a_narrow_window(int width, string page)
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server, page);
+        // Headless Chromium takes no window as narrow as that: what it is told to show is.
+        ledger.Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new()
+            {
+                ["width"] = width,
+                ["height"] = 800,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = false,
+            }
+        );
+        foreach (var path in (string[])["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/store", "/counter", "/editions"])
+        {
+            ledger.Driver.Navigate().GoToUrl(new Uri(server.Address, path));
+            ledger.Find("[data-left-page] h1");
+            ledger.Until(() => ledger.Text("[data-left-page]").Length > 80);
+            Assert.Empty(ListeningTests.Axe(ledger).Select(one => $"{path}: {one}"));
+            Assert.Equal(true, ledger.Script("return document.documentElement.scrollWidth <= innerWidth"));
+        }
+
+        ledger.Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+    }
+
     private static void Begin(Ledger ledger, string intent, string begun)
     {
         ledger.Open("/promotions/new");
