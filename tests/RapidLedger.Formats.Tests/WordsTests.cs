@@ -225,7 +225,11 @@ public class WordsTests
     )]
     [InlineData("\"when\": {\"shopper\": {\"groups\": [\"trade\"]}}", "Is for the group trade.", "Not for this account.")]
     [InlineData("\"when\": {\"destination\": {\"in\": [\"AT\"]}}", "Is for carts to Austria.", "Not for this destination.")]
-    [InlineData("\"when\": {\"only\": {\"in\": [{\"sku\": \"T2\"}]}}", "The cart holds other things than Inner tube (29).", "Not for this cart.")]
+    [InlineData(
+        "\"when\": {\"only\": {\"in\": [{\"sku\": \"T2\"}]}}",
+        "The cart holds other things than Inner tube (29).",
+        "Not for this cart."
+    )]
     [InlineData("\"window\": {\"start\": \"2027-03-08T10:00\"}", "Starts in 3 days, on 8 Mar 2027, 10:00.", "Starts on 8 Mar 2027, 10:00.")]
     [InlineData("\"window\": {\"end\": \"2027-03-05T08:00\"}", "Ended 2 hours ago, on 5 Mar 2027, 08:00.", "This offer has ended.")]
     [InlineData("\"trigger\": {\"codes\": [\"X\"]}", "Its code is not in the cart.", "Enter the code.")]

@@ -32,7 +32,7 @@ export function Head({ isAlone }: { isAlone: boolean }) {
       <span className="text-faded max-[1180px]:hidden">{info.name}</span>
       {edition && (
         <span title={`published ${format.moment(edition.publishedAt)}`} data-testid="edition">
-          <Link href="/editions" className="hover:underline">
+          <Link href="/editions" className="inline-block leading-6 hover:underline">
             edition {edition.number}
             <span className="max-[640px]:hidden"> is live</span>
           </Link>
@@ -41,10 +41,10 @@ export function Head({ isAlone }: { isAlone: boolean }) {
           )}
         </span>
       )}
-      <button type="button" className="word" onClick={() => window.dispatchEvent(new Event('command-line'))}>
+      <button type="button" className="word min-w-6" onClick={() => window.dispatchEvent(new Event('command-line'))}>
         /<span className="max-[640px]:sr-only"> command</span>
       </button>
-      <button type="button" className="word" onClick={() => window.dispatchEvent(new Event('keys-of-the-page'))}>
+      <button type="button" className="word min-w-6" onClick={() => window.dispatchEvent(new Event('keys-of-the-page'))}>
         ?<span className="max-[640px]:sr-only"> keys</span>
       </button>
       <button type="button" className="word" onClick={turn}>
