@@ -44,6 +44,28 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
     }
 
     [Fact]
+    public async Task A_script_comes_compressed_to_whoever_takes_it_and_is_the_same()
+    {
+        using var plain = new HttpClient { BaseAddress = server.Address };
+        var script = System.Text.RegularExpressions.Regex.Match(await plain.GetStringAsync("/"), "/assets/[^\"]+[.]js").Value;
+        using var asked = new HttpRequestMessage(HttpMethod.Get, script) { Headers = { { "Accept-Encoding", "gzip, br" } } };
+        using var compressed = await plain.SendAsync(asked);
+        Assert.Equal(
+            ("br", "text/javascript", "Accept-Encoding"),
+            (
+                compressed.Content.Headers.ContentEncoding.Single(),
+                compressed.Content.Headers.ContentType!.MediaType,
+                compressed.Headers.Vary.Single()
+            )
+        );
+        await using var inside = new System.IO.Compression.BrotliStream(
+            await compressed.Content.ReadAsStreamAsync(),
+            System.IO.Compression.CompressionMode.Decompress
+        );
+        Assert.Equal(await plain.GetStringAsync(script), await new StreamReader(inside).ReadToEndAsync());
+    }
+
+    [Fact]
     public async Task Items_terms_and_shoppers_are_found_by_the_beginnings_of_words()
     {
         var terms = (await server.Get("/api/items/terms?q=tyr")).AsArray();

@@ -82,23 +82,16 @@ internal sealed class ItemSearch
 
     public IReadOnlyList<FoundTerm> Terms(string q, int most)
     {
-        var words = Words(q);
-        var begun = $" {string.Join(' ', words)}";
-        return [.. Best(terms.Where(entry => Matches(entry.Text, words)), entry => entry.Text, begun, most).Select(entry => entry.Term)];
+        return [.. Best(terms, entry => entry.Text, q, most).Select(entry => entry.Term)];
     }
 
     public IReadOnlyList<ItemInfo> Variants(string q, string? currency, int most)
     {
-        var words = Words(q);
         var paid =
             currency is not null && Currency.Find(currency) is { } named && shop.Store.RateTo(named) is not null
                 ? named
                 : shop.Store.Currency;
-        var begun = $" {string.Join(' ', words)}";
-        int[] found =
-        [
-            .. Best(variants.Where(entry => Matches(entry.Text, words)), entry => entry.Text, begun, most).Select(entry => entry.Number),
-        ];
+        int[] found = [.. Best(variants, entry => entry.Text, q, most).Select(entry => entry.Number)];
         return Infos(found, paid);
     }
 
@@ -158,16 +151,18 @@ internal sealed class ItemSearch
     private static string[] Words(string q) => q.ToLowerInvariant().Split(' ', StringSplitOptions.RemoveEmptyEntries);
 
     // Those that begin with what was typed go before those that only hold its words: who types "chain 11" means Chain 11.
-    private static IEnumerable<T> Best<T>(IEnumerable<T> found, Func<T, string> text, string begun, int most) =>
-        begun.Length == 1
-            ? found.Take(most)
-            : found
-                .OrderBy(entry =>
-                    text(entry).StartsWith($"{begun} ", StringComparison.Ordinal) ? 0
-                    : text(entry).StartsWith(begun, StringComparison.Ordinal) ? 1
-                    : 2
-                )
-                .Take(most);
+    private static IEnumerable<T> Best<T>(IEnumerable<T> all, Func<T, string> text, string q, int most)
+    {
+        var words = Words(q);
+        var begun = $" {string.Join(' ', words)}";
+        return all.Where(entry => Matches(text(entry), words))
+            .OrderBy(entry =>
+                words.Length == 0 || text(entry).StartsWith($"{begun} ", StringComparison.Ordinal) ? 0
+                : text(entry).StartsWith(begun, StringComparison.Ordinal) ? 1
+                : 2
+            )
+            .Take(most);
+    }
 
     private static bool Matches(string text, string[] words)
     {

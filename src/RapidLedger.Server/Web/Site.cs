@@ -236,39 +236,43 @@ internal static class Site
             return;
         }
 
-        var types = new FileExtensionContentTypeProvider();
         // What the build has compressed is sent as it is to whoever takes it: smaller than what is compressed anew for each request.
         app.Use(
             (context, next) =>
             {
-                var (request, path) = (context.Request, context.Request.Path.Value ?? "");
-                var isTaken = request
-                    .GetTypedHeaders()
-                    .AcceptEncoding.Any(encoding => encoding.Value.Equals("br", StringComparison.Ordinal) && encoding.Quality is not 0);
+                var request = context.Request;
                 if (
-                    isTaken
-                    && HttpMethods.IsGet(request.Method)
-                    && types.TryGetContentType(path, out var type)
-                    && files.GetFileInfo($"{path}.br").Exists
+                    request.Path.StartsWithSegments("/assets")
+                    && request
+                        .GetTypedHeaders()
+                        .AcceptEncoding.Any(encoding => encoding.Value.Equals("br", StringComparison.Ordinal) && encoding.Quality is not 0)
+                    && files.GetFileInfo(request.Path + Brotli).Exists
                 )
-                {
-                    request.Path = $"{path}.br";
-                    context.Response.Headers.ContentEncoding = "br";
-                    context.Response.ContentType = type;
-                }
-
+                    request.Path += Brotli;
                 return next(context);
             }
         );
+        var types = new FileExtensionContentTypeProvider();
+        types.Mappings[Brotli] = "application/octet-stream";
         app.UseStaticFiles(
             new StaticFileOptions
             {
                 FileProvider = files,
-                ContentTypeProvider = new Compressed(types),
-                OnPrepareResponse = context =>
-                    context.Context.Response.Headers.CacheControl = context.Context.Request.Path.StartsWithSegments("/assets")
-                        ? "public, max-age=31536000, immutable"
-                        : "no-cache",
+                ContentTypeProvider = types,
+                OnPrepareResponse = sent =>
+                {
+                    var (path, headers) = (sent.Context.Request.Path, sent.Context.Response.Headers);
+                    var isAsset = path.StartsWithSegments("/assets");
+                    headers.CacheControl = isAsset ? "public, max-age=31536000, immutable" : "no-cache";
+                    if (isAsset)
+                        headers.Vary = "Accept-Encoding";
+                    if (!path.Value!.EndsWith(Brotli, StringComparison.Ordinal))
+                        return;
+                    // It is of the type of what is in it.
+                    headers.ContentEncoding = "br";
+                    if (types.TryGetContentType(path.Value[..^Brotli.Length], out var type))
+                        headers.ContentType = type;
+                },
             }
         );
         // A page of the app is wherever nothing else is, but for the interface's own paths and for files.
@@ -296,15 +300,7 @@ internal static class Site
         );
     }
 
-    /// <summary>The type of a file that is compressed is that of what is in it.</summary>
-    private sealed class Compressed(FileExtensionContentTypeProvider types) : IContentTypeProvider
-    {
-        public bool TryGetContentType(string subpath, [System.Diagnostics.CodeAnalysis.MaybeNullWhen(false)] out string contentType) =>
-            types.TryGetContentType(
-                subpath.EndsWith(".br", StringComparison.Ordinal) ? subpath[..^".br".Length] : subpath,
-                out contentType
-            );
-    }
+    private const string Brotli = ".br";
 
     /// <summary>The key with which the program's own counter calls the store interface.</summary>
     private sealed record CounterKey(string Key);

@@ -38,11 +38,8 @@ internal sealed class AbovePrice : Check
     // The same figure as a percentage, where it can be one.
     private static decimal? Percent(Amount amount) =>
         amount.Named is [var only]
-        && decimal.Parse(only.Currency.Write(only.Minor), System.Globalization.CultureInfo.InvariantCulture)
-            is > 0
-                and < Hundred
-                and var figure
-        && figure == Math.Truncate(figure)
-            ? Math.Truncate(figure)
+        && only.Minor % only.Currency.MinorPerMajor == 0
+        && only.Minor / only.Currency.MinorPerMajor is > 0 and < Hundred and var whole
+            ? whole
             : null;
 }

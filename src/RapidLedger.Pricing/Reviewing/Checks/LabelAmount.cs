@@ -15,7 +15,7 @@ internal sealed partial class LabelAmount : Check
         NamedAmount[] named = [.. promotion.AllAmounts().DistinctBy(amount => (amount.Currency, amount.Minor))];
         if (named.Length == 0)
             yield break;
-        var known = named.Select(amount => (decimal)amount.Minor / amount.Currency.MinorPerMajor).ToHashSet();
+        var known = named.Select(amount => InMajor(amount.Minor, amount.Currency)).ToHashSet();
         foreach (var (at, text) in promotion.Titles())
         {
             // What a gift is worth is no figure of the rule: where one amount is right the others are about something else.

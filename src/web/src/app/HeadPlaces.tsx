@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import { isTyping } from '../ui/keys';
 import { Menu } from '../ui/Menu';
@@ -16,8 +16,8 @@ const placesOf = (group: Group) => PLACES.filter((place) => place.head?.group ==
 export function HeadPlaces() {
   const [path, go] = useLocation();
   const here = groupOf(usePlace());
-  const { asked, open } = useKeysToPlaces(go);
-  const shown = open ?? here;
+  const waiting = useKeysToPlaces(go);
+  const shown = waiting === null || waiting === 'group' ? here : waiting;
   const items = (group: Group) => placesOf(group).map((place) => ({ words: place.head?.name ?? '', onSelect: () => go(place.path) }));
   return (
     <>
@@ -28,12 +28,18 @@ export function HeadPlaces() {
               <span className="head-word">{group}</span>
               {placesOf(group).map((place) => (
                 <InHead key={place.path} place={place} path={path}>
-                  {open === group ? <Keyed words={place.head?.name ?? ''} letter={place.head?.letter ?? ''} /> : place.head?.name}
+                  {waiting === group ? <Keyed words={place.head?.name ?? ''} letter={place.head?.letter ?? ''} /> : place.head?.name}
                 </InHead>
               ))}
             </span>
           ) : (
-            <Menu key={group} label="Go to" words={group} className={`head-word mx-2 ${asked ? 'underline' : ''}`} items={items(group)} />
+            <Menu
+              key={group}
+              label="Go to"
+              words={group}
+              className={`head-word mx-2 ${waiting === 'group' ? 'underline' : ''}`}
+              items={items(group)}
+            />
           ),
         )}
       </nav>
@@ -70,44 +76,28 @@ function Keyed({ words, letter }: { words: string; letter: string }) {
   );
 }
 
-/** g, then the first letter of a group, then the letter of one of its places. */
+/** g, then the first letter of a group, then the letter of one of its places: what is waited for, if anything is. */
 function useKeysToPlaces(go: (path: string) => void) {
-  const [asked, setAsked] = useState(false);
-  const [open, setOpen] = useState<Group | null>(null);
-  const state = useRef<{ asked: boolean; open: Group | null; until: number }>({ asked: false, open: null, until: 0 });
+  const [waiting, setWaiting] = useState<'group' | Group | null>(null);
   useEffect(() => {
-    const set = (nextAsked: boolean, nextOpen: Group | null) => {
-      state.current = { asked: nextAsked, open: nextOpen, until: Date.now() + PATIENCE };
-      setAsked(nextAsked);
-      setOpen(nextOpen);
-    };
     const keys = (event: KeyboardEvent) => {
-      const now = state.current;
       if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      if ((now.asked || now.open) && Date.now() < now.until) {
-        const group = now.open ? null : GROUPS.find((one) => one[0] === event.key);
-        const place = now.open ? placesOf(now.open).find((one) => one.head?.letter === event.key) : null;
-        // No other key of the page takes it.
-        event.preventDefault();
-        event.stopImmediatePropagation();
-        set(false, group ?? null);
-        if (place) go(place.path);
-        return;
-      }
-      if (event.key !== 'g') return;
+      if (waiting === null && event.key !== 'g') return;
+      // No other key of the page takes it.
+      event.preventDefault();
       event.stopImmediatePropagation();
-      set(true, null);
+      if (waiting === null) return setWaiting('group');
+      if (waiting === 'group') return setWaiting(GROUPS.find((group) => group[0] === event.key) ?? null);
+      const place = placesOf(waiting).find((one) => one.head?.letter === event.key);
+      setWaiting(null);
+      if (place) go(place.path);
     };
     window.addEventListener('keydown', keys, true);
-    return () => window.removeEventListener('keydown', keys, true);
-  }, [go]);
-  useEffect(() => {
-    if (!asked && !open) return;
-    const timer = window.setTimeout(() => {
-      setAsked(false);
-      setOpen(null);
-    }, PATIENCE);
-    return () => window.clearTimeout(timer);
-  }, [asked, open]);
-  return { asked, open };
+    const timer = waiting === null ? undefined : window.setTimeout(() => setWaiting(null), PATIENCE);
+    return () => {
+      window.removeEventListener('keydown', keys, true);
+      window.clearTimeout(timer);
+    };
+  }, [go, waiting]);
+  return waiting;
 }

@@ -1,6 +1,8 @@
 import { useState } from 'react';
 import { answered, api, type Json, type PromotionPage, type PromotionRow } from '../api/client';
 import { useFoundPromotions } from '../api/queries';
+import { keepDraft } from '../shop/keepDraft';
+import { Find } from '../ui/Find';
 import { Popup } from '../ui/Popup';
 import { useWalk } from '../ui/useWalk';
 
@@ -29,14 +31,14 @@ function Search({ onChoose }: { onChoose: (chosen: Named | null) => void }) {
   const { at, setAt, walk } = useWalk(found.length);
   return (
     <div>
-      <input
+      <Find
         autoFocus
-        className="w-full border-b border-ink bg-transparent px-1"
+        className="w-full px-1"
+        label="Find a promotion"
         placeholder="find a promotion by its name"
-        aria-label="Find a promotion"
         value={q}
-        onChange={(event) => {
-          setQ(event.target.value);
+        onType={(text) => {
+          setQ(text);
           setAt(0);
         }}
         onKeyDown={(event) => {
@@ -74,10 +76,5 @@ export async function letStartBy(promotion: Named, batch: string) {
   const { codes, batches = [] } = (page.document.trigger ?? {}) as { codes?: string[]; batches?: string[] };
   const trigger = { ...(codes ? { codes } : {}), batches: [...batches, batch] };
   const document: Json = { ...page.document, trigger };
-  await answered(
-    api.PUT('/api/promotions/{id}/draft', {
-      params: { path: { id: promotion.id } },
-      body: { revision: page.revision, document: document as never, reason: null },
-    }),
-  );
+  await keepDraft(promotion.id, page.revision, document);
 }

@@ -1,8 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { answered, api, type Json, type PromotionPage, Refused, Unreachable } from '../api/client';
+import { type Json, type PromotionPage, Refused, Unreachable } from '../api/client';
 import { Newest } from '../api/newest';
 import { isSame, type Path, pointerOf, set } from '../shop/document';
+import { keepDraft } from '../shop/keepDraft';
 import { useForget, useHistory } from '../ui/undo';
 import { followed } from './followed';
 import { forgetHere, keepHere, leftOver } from './leftOver';
@@ -46,34 +47,25 @@ export function useDraft(page: PromotionPage) {
 
   const keeper = useMemo(
     () =>
-      new Newest<Json, PromotionPage>(
-        (wish) =>
-          answered<PromotionPage>(
-            api.PUT('/api/promotions/{id}/draft', {
-              params: { path: { id } },
-              body: { revision: revision.current, document: wish as never },
-            }),
-          ),
-        {
-          answered: (kept, _, isNewest) => {
-            revision.current = kept.revision;
-            setSaved(kept);
-            setFailure(null);
-            if (!isNewest) return keepHere(id, { document: newest.current, revision: kept.revision });
-            forgetHere(id);
-            setKeeping('kept');
-          },
-          waiting: (error) => {
-            setKeeping('waiting');
-            if (!(error instanceof Unreachable)) setFailure(error.message);
-          },
-          refused: (error, mine) => {
-            if (error instanceof Refused && error.status === 409 && error.theirs) return collide(error.theirs, mine);
-            setKeeping('waiting');
-            setFailure(error.message);
-          },
+      new Newest<Json, PromotionPage>((wish) => keepDraft(id, revision.current, wish), {
+        answered: (kept, _, isNewest) => {
+          revision.current = kept.revision;
+          setSaved(kept);
+          setFailure(null);
+          if (!isNewest) return keepHere(id, { document: newest.current, revision: kept.revision });
+          forgetHere(id);
+          setKeeping('kept');
         },
-      ),
+        waiting: (error) => {
+          setKeeping('waiting');
+          if (!(error instanceof Unreachable)) setFailure(error.message);
+        },
+        refused: (error, mine) => {
+          if (error instanceof Refused && error.status === 409 && error.theirs) return collide(error.theirs, mine);
+          setKeeping('waiting');
+          setFailure(error.message);
+        },
+      }),
     [id, collide],
   );
 

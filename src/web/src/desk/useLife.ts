@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Json, type PromotionPage, Refused } from '../api/client';
 import { titleOf } from '../shop/document';
+import { keepDraft } from '../shop/keepDraft';
 import { type StateChange, WAY_BACK } from '../shop/states';
 import { announce } from '../ui/announce';
 import { useHistory } from '../ui/undo';
@@ -41,12 +42,7 @@ export function useLife(id: string, draft: ReturnType<typeof useDraft>) {
       const back = await answered<PromotionPage>(
         api.POST('/api/promotions/{id}/live', { params: path, body: { revision, document: old as never, reason: null } }),
       );
-      return answered<PromotionPage>(
-        api.PUT('/api/promotions/{id}/draft', {
-          params: path,
-          body: { revision: back.revision, document: draftOf as never, reason: null },
-        }),
-      );
+      return keepDraft(id, back.revision, draftOf);
     });
   };
   const stateTo = (to: StateChange, why: string | null = null) =>

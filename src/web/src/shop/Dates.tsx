@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { answered, api, type Json, type PromotionPage } from '../api/client';
 import { Popup } from '../ui/Popup';
 import { reading, sayWhen } from '../ui/when';
+import { keepDraft } from './keepDraft';
 import { useShopContext } from './shop';
 
 /** Other dates: what is not said stays. */
@@ -30,12 +31,7 @@ const MOST_DAYS = 3660;
 export async function putBack(page: PromotionPage, revision: number): Promise<PromotionPage> {
   const after = await redate({ id: page.id, revision }, datesOf(page));
   if (!page.hasDraft) return after;
-  return answered<PromotionPage>(
-    api.PUT('/api/promotions/{id}/draft', {
-      params: { path: { id: page.id } },
-      body: { revision: after.revision, document: page.document as never, reason: null },
-    }),
-  );
+  return keepDraft(page.id, after.revision, page.document);
 }
 
 type Props = { words: string; className?: string; onSet: (dates: NewDates, words: string) => void };

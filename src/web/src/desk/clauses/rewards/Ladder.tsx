@@ -98,7 +98,7 @@ export function Ladder({ draft, reward, path }: RewardProps) {
           ...(info.currencies.length > 1 && (!byQuantity || steps.some((step) => amountIn(takeOf(step))))
             ? [
                 {
-                  head: 'abroad',
+                  head: 'in other currencies',
                   cell: (step: Step, place: number) => {
                     const take = takeOf(step);
                     const kind = amountIn(take);

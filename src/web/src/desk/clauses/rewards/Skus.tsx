@@ -1,5 +1,6 @@
 import { useState } from 'react';
 import { useItems, useSelection } from '../../../api/queries';
+import { Find } from '../../../ui/Find';
 import { Popup } from '../../../ui/Popup';
 import { join } from '../../../ui/Ticks';
 import { useWalk } from '../../../ui/useWalk';
@@ -29,14 +30,14 @@ function Editor({ skus, onChange, close }: { skus: string[]; onChange: (skus: st
   const toggle = (sku: string) => onChange(skus.includes(sku) ? skus.filter((other) => other !== sku) : [...skus, sku]);
   return (
     <div>
-      <input
+      <Find
         autoFocus
-        className="w-full border-b border-ink bg-transparent px-1"
+        className="w-full px-1"
+        label="Find variants"
         placeholder="find a variant by its name"
-        aria-label="Find variants"
         value={q}
-        onChange={(event) => {
-          setQ(event.target.value);
+        onType={(text) => {
+          setQ(text);
           setAt(0);
         }}
         onKeyDown={(event) => {
