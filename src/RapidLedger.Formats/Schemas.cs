@@ -282,6 +282,7 @@ public static partial class Schemas
                             ["id"] = Text,
                             ["name"] = Text,
                             ["parent"] = new JsonObject { ["type"] = new JsonArray("string", "null") },
+                            ["gone"] = Flag,
                         }
                     )
                 ),
@@ -296,6 +297,7 @@ public static partial class Schemas
                             ["brand"] = Text,
                             ["tags"] = List(Text),
                             ["taxClass"] = Text,
+                            ["gone"] = Flag,
                             ["variants"] = List(
                                 Obj(
                                     ["sku", "regular"],
@@ -305,9 +307,11 @@ public static partial class Schemas
                                         ["options"] = Map(Text),
                                         ["regular"] = Amount,
                                         ["price"] = Amount,
+                                        ["prices"] = Map(Obj(["regular"], new() { ["regular"] = Minor, ["price"] = Minor })),
                                         ["cost"] = Amount,
                                         ["grams"] = Whole(0),
                                         ["stock"] = Whole(0),
+                                        ["gone"] = Flag,
                                     }
                                 )
                             ),

@@ -173,8 +173,10 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         );
 
     /// <summary>One shopper, or null.</summary>
-    public StoredShopper? Shopper(string id) =>
-        connection.QuerySingleOrDefault<StoredShopper>($"{ShopRepository.SelectShopper} WHERE id = @id", new { id }, transaction);
+    public StoredShopper? Shopper(string id) => ShopperDocument.Find(id, connection, transaction);
+
+    /// <summary>The numbers of the last changes of goods and settings, as they are inside this transaction.</summary>
+    public ShopNumbers Numbers() => connection.QuerySingle<ShopNumbers>("SELECT goods, settings FROM written", transaction: transaction);
 
     /// <summary>Goes up whenever something is used up, given back or made void: as it is inside this transaction.</summary>
     public long Uses() => connection.ExecuteScalar<long>("SELECT uses FROM written", transaction: transaction);

@@ -9,14 +9,15 @@ namespace RapidLedger.Storage;
 /// <param name="Orders">Past orders: those brought in, and those placed here that count.</param>
 /// <param name="Spent">Lifetime spend likewise, in minor units of the base currency.</param>
 /// <param name="Place">Where the shopper lives, if known.</param>
-public sealed record StoredShopper(string Id, string Name, string Groups, long Orders, long Spent, string? Place)
+/// <param name="Language">What the shopper reads (BCP 47), if known.</param>
+public sealed record StoredShopper(string Id, string Name, string Groups, long Orders, long Spent, string? Place, string? Language = null)
 {
     /// <summary>The groups by their names.</summary>
     public string[] InGroups => Groups.Split(',', StringSplitOptions.RemoveEmptyEntries);
 
     // What is computed has no type where there are no rows: the members are set one by one.
     private StoredShopper()
-        : this("", "", "", 0, 0, null) { }
+        : this("", "", "", 0, 0, null, null) { }
 }
 
 /// <summary>A cart kept under a name.</summary>
@@ -25,28 +26,68 @@ public sealed record StoredShopper(string Id, string Name, string Groups, long O
 /// <param name="Document">The cart as JSON, as in a case.</param>
 public sealed record StoredCart(string Id, string Name, string Document);
 
-/// <summary>The documents of the shop, as JSON.</summary>
-/// <param name="Store">As in a case.</param>
-/// <param name="Settings">What pricing does not need: name, locale, places.</param>
-/// <param name="Catalogue">As in a case.</param>
-public sealed record StoredShop(string Store, string Settings, string Catalogue);
+/// <summary>The shop as stored.</summary>
+/// <param name="Store">As in a case, JSON.</param>
+/// <param name="Settings">What pricing does not need: name, locale, places, JSON.</param>
+/// <param name="Goods">Its goods, in the order in which they came in.</param>
+/// <param name="Numbers">How far it is.</param>
+public sealed record StoredShop(string Store, string Settings, IReadOnlyList<GoodsRow> Goods, ShopNumbers Numbers);
+
+/// <summary>The numbers of the last change of goods and of settings: both go up with every change.</summary>
+public sealed record ShopNumbers(long Goods, long Settings);
+
+/// <summary>A category, product or variant as stored.</summary>
+/// <param name="Kind">category, product or variant.</param>
+/// <param name="Id">Its id; of a variant the SKU.</param>
+/// <param name="Product">Of a variant the product.</param>
+/// <param name="Document">As in a case, JSON; a product without its variants.</param>
+public sealed record GoodsRow(string Kind, string Id, string? Product, string Document);
 
 /// <summary>The shop's settings, goods, shoppers and sample carts.</summary>
 public sealed class ShopRepository(Database database)
 {
     internal const string SelectShopper =
-        "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place FROM shoppers";
+        "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place, language FROM shoppers";
 
-    /// <summary>The shop, or null if the database holds none yet.</summary>
+    internal const string SelectBroughtIn = "SELECT id, name, groups, orders, spent, place, language FROM shoppers";
+
+    /// <summary>Whether the file holds a shop.</summary>
+    public bool IsThere()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM store)");
+    }
+
+    /// <summary>The shop as it is at one moment, or null if the database holds none yet.</summary>
     public StoredShop? Find()
     {
         using var connection = database.Open();
-        return connection.QuerySingleOrDefault<StoredShop>(
-            """
-            SELECT store.document AS Store, store.settings AS Settings, catalogue.document AS Catalogue
-            FROM store JOIN catalogue ON catalogue.id = store.id
-            """
+        using var transaction = connection.BeginTransaction(deferred: true);
+        var rows = new StepRows(connection, transaction);
+        if (rows.Now("store", "store") is not { } store)
+            return null;
+        var (goods, settings) = connection.QuerySingle<(long, long)>("SELECT goods, settings FROM written", transaction: transaction);
+        return new(
+            store.ToJsonString(),
+            rows.Now("store", "settings")!.ToJsonString(),
+            GoodsRows.All(connection, transaction),
+            new(goods, settings)
         );
+    }
+
+    /// <summary>The numbers of the last changes of goods and settings.</summary>
+    public ShopNumbers Numbers()
+    {
+        using var connection = database.Open();
+        return connection.QuerySingle<ShopNumbers>("SELECT goods, settings FROM written");
+    }
+
+    /// <summary>The rows of goods that changed since a number; null: so much has happened since that all is to be read anew.</summary>
+    public (long Number, IReadOnlyList<GoodsRow> Rows)? ChangedSince(long goods)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        return GoodsRows.Since(goods, connection, transaction);
     }
 
     /// <summary>The groups that some shopper is in.</summary>
@@ -60,14 +101,23 @@ public sealed class ShopRepository(Database database)
     }
 
     /// <summary>Fills an empty database with a shop.</summary>
-    public Task Fill(StoredShop shop, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) =>
+    /// <param name="store">As in a case, JSON.</param>
+    /// <param name="settings">What pricing does not need, JSON.</param>
+    /// <param name="catalogue">As in a case, JSON.</param>
+    /// <param name="shoppers">Its shoppers.</param>
+    /// <param name="carts">Its sample carts.</param>
+    public Task Fill(string store, string settings, string catalogue, IEnumerable<StoredShopper> shoppers, IEnumerable<StoredCart> carts) =>
         database.Write(
             (connection, transaction) =>
             {
-                connection.Execute("INSERT INTO store (id, document, settings) VALUES (1, @Store, @Settings)", shop, transaction);
-                connection.Execute("INSERT INTO catalogue (id, document) VALUES (1, @Catalogue)", shop, transaction);
                 connection.Execute(
-                    "INSERT INTO shoppers (id, name, groups, orders, spent, place) VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place)",
+                    "INSERT INTO store (id, document, settings) VALUES (1, @store, @settings); UPDATE written SET steps = steps + 1; UPDATE written SET settings = steps, goods = steps, forgotten = steps",
+                    new { store, settings },
+                    transaction
+                );
+                GoodsRows.Fill(catalogue, connection, transaction);
+                connection.Execute(
+                    "INSERT INTO shoppers (id, name, groups, orders, spent, place, language) VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place, @Language)",
                     shoppers,
                     transaction
                 );
@@ -108,7 +158,7 @@ public sealed class ShopRepository(Database database)
     public StoredShopper? FindShopper(string id)
     {
         using var connection = database.Open();
-        return connection.QuerySingleOrDefault<StoredShopper>($"{SelectShopper} WHERE id = @id", new { id });
+        return ShopperDocument.Find(id, connection, null);
     }
 
     /// <summary>The carts kept under a name, in order.</summary>

@@ -53,11 +53,9 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
         using var database = new Database(file);
         database.Upgrade();
         await new ShopRepository(database).Fill(
-            new(
-                StoreDocument().ToJsonString(),
-                $$"""{"name": "Own {{Currency}}", "locale": "en-GB", "channels": ["web"], "groups": ["club"], "places": []}""",
-                Catalogue().ToJsonString()
-            ),
+            StoreDocument().ToJsonString(),
+            $$"""{"name": "Own {{Currency}}", "locale": "en-GB", "channels": ["web"], "groups": ["club"], "places": []}""",
+            Catalogue().ToJsonString(),
             [new("s1", "Ada", "club", 3, 10_000, null), new("s2", "Ben", "", 0, 0, null)],
             []
         );

@@ -16,7 +16,7 @@ public sealed class OlderFileTests : IDisposable
             1,
             """
             INSERT INTO store (id, document, settings) VALUES (1, '{"currency": "EUR"}', '{"name": "Old", "locale": "en-GB", "channels": [], "groups": [], "places": []}');
-            INSERT INTO catalogue (id, document) VALUES (1, '{"products": [{"id": "p", "name": "P", "variants": [{"sku": "A", "regular": "10.00", "stock": 20}]}]}');
+            INSERT INTO catalogue (id, document) VALUES (1, '{"categories": [{"id": "c", "name": "C", "parent": null}], "products": [{"id": "p", "name": "P", "variants": [{"sku": "A", "regular": "10.00", "stock": 20}]}]}');
             INSERT INTO shoppers (id, name, groups, orders, spent) VALUES ('anna', 'Anna', 'club', 4, 9000);
             INSERT INTO carts VALUES ('c', 'A cart', 1, '{"lines": []}');
             """
@@ -95,7 +95,14 @@ public sealed class OlderFileTests : IDisposable
             new PromotionRepository(database, SystemClock.Instance),
             new OrderRepository(database)
         );
-        Assert.Contains("\"A\"", shops.Find()!.Catalogue, StringComparison.Ordinal);
+        Assert.Equal(
+            [
+                new("category", "c", null, """{"id":"c","name":"C","parent":null}"""),
+                new("product", "p", null, """{"id":"p","name":"P"}"""),
+                new GoodsRow("variant", "A", "p", """{"sku":"A","regular":"10.00","stock":20}"""),
+            ],
+            shops.Find()!.Goods
+        );
         // What was brought in and what was bought here add up as before.
         Assert.Equal(newest < 4 ? (4, 9_000) : (5, 12_000), shops.FindShopper("anna") is { } anna ? (anna.Orders, anna.Spent) : default);
         if (newest < 2)

@@ -98,6 +98,8 @@ internal static class CartReader
         if (node.Object("sku", "quantity") is not { } members)
             return null;
         var sku = members.Required("sku") is { } named ? scope.Skus.Read(named) : null;
+        if (sku is not null && scope.Gone.Contains(sku))
+            members["sku"]!.Fault(ProblemCode.NotAllowed, $"'{sku}' was taken out of the shop. Take it out of the cart.");
         var quantity = members.Required("quantity")?.Integer(1, Line.GreatestQuantity);
         return sku is null || quantity is null ? null : new(sku, (int)quantity);
     }

@@ -121,6 +121,24 @@ public static class CaseReader
                 store
             ));
 
+    /// <summary>Reads one product of a store with its variants, from UTF-8 JSON as in a catalogue.</summary>
+    /// <param name="json">The document.</param>
+    /// <param name="store">The store.</param>
+    /// <param name="categories">The ids of the categories that there are.</param>
+    public static Reading<Product> ReadProduct(ReadOnlyMemory<byte> json, Store store, IReadOnlySet<string> categories) =>
+        Parse(json, root => CatalogueReader.ReadProduct(
+                root,
+                new Scope
+                {
+                    Base = store.Currency,
+                    Paid = store.Currency,
+                    Store = store,
+                    Others = Others(store),
+                    Categories = new(categories, "category", ProblemCode.UnknownCategory),
+                },
+                store
+            ));
+
     private static Case? Read(Node root)
     {
         if (root.Object("$schema", "title", "store", "catalogue", "promotions", "batches", "usage", "cart", "expect") is not { } members)
@@ -166,7 +184,7 @@ public static class CaseReader
                 : promotionsNode?.Array(node => ReadOnce(node, scope, seen));
         var batchCodes = BatchReader.Read(members["batches"], promotions ?? [], scope);
         var usage = CartReader.ReadUsage(members["usage"], scope);
-        var cart = cartNode is null ? null : CartReader.Read(cartNode, scope);
+        var cart = cartNode is null ? null : CartReader.Read(cartNode, catalogue is null ? scope : scope with { Gone = GoneOf(catalogue) });
         if (store is null || catalogue is null || promotions is null || cart is null || root.Problems.Count > 0)
             return null;
         var index = CatalogueIndex.Of(store, catalogue);
@@ -388,6 +406,7 @@ public static class CaseReader
                 "SKU",
                 ProblemCode.UnknownSku
             ),
+            Gone = GoneOf(catalogue),
             Families = new(
                 index.Store.Families.Select(family => family.Name).ToHashSet(StringComparer.Ordinal),
                 "family",
@@ -400,6 +419,13 @@ public static class CaseReader
             ),
         };
     }
+
+    private static HashSet<string> GoneOf(Catalogue catalogue) =>
+        catalogue
+            .Products.SelectMany(product => product.Variants)
+            .Where(variant => variant.Gone)
+            .Select(variant => variant.Sku)
+            .ToHashSet(StringComparer.Ordinal);
 
     private static Currency[] Others(Store store) => [.. store.Currencies.Skip(1)];
 

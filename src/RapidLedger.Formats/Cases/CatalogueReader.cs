@@ -46,7 +46,7 @@ internal static class CatalogueReader
         var at = new List<(string Id, Node Parent)>();
         var categories = node?.Array(entry =>
         {
-            if (entry.Object("id", "name", "parent") is not { } members)
+            if (entry.Object("id", "name", "parent", "gone") is not { } members)
                 return null;
             var id = members.Required("id")?.Name();
             var name = members.Required("name")?.Text();
@@ -57,7 +57,7 @@ internal static class CatalogueReader
                 members["id"]!.Fault(ProblemCode.Duplicate, $"There is a category '{id}' already.");
             else if (parent is not null)
                 at.Add((id, members["parent"]!));
-            return name is null ? null : new Category(id, name, parent);
+            return name is null ? null : new Category(id, name, parent, members["gone"]?.Flag() ?? false);
         })
             ?? [];
 
@@ -86,9 +86,12 @@ internal static class CatalogueReader
         return categories;
     }
 
+    /// <summary>Reads one product with its variants.</summary>
+    public static Product? ReadProduct(Node node, Scope scope, Store? store) => ReadProduct(node, scope, store, [], []);
+
     private static Product? ReadProduct(Node node, Scope scope, Store? store, HashSet<string> products, HashSet<string> skus)
     {
-        if (node.Object("id", "name", "category", "brand", "tags", "taxClass", "variants") is not { } members)
+        if (node.Object("id", "name", "category", "brand", "tags", "taxClass", "gone", "variants") is not { } members)
             return null;
         var id = members.Required("id")?.Name();
         if (id is not null && !products.Add(id))
@@ -98,15 +101,25 @@ internal static class CatalogueReader
         var brand = members["brand"]?.Name();
         var tags = members["tags"]?.Array(tag => tag.Name()) ?? [];
         var taxClass = members["taxClass"]?.Name();
+        var gone = members["gone"]?.Flag() ?? false;
         var variants = members.Required("variants")?.Array(variant => ReadVariant(variant, scope, store, skus)) ?? [];
         return id is null || name is null
             ? null
-            : new(id, name, variants.ToEquatableArray(), category, brand, tags.ToEquatableArray(), taxClass);
+            : new(
+                id,
+                name,
+                variants.Select(variant => gone ? variant with { Gone = true } : variant).ToEquatableArray(),
+                category,
+                brand,
+                tags.ToEquatableArray(),
+                taxClass,
+                gone
+            );
     }
 
     private static Variant? ReadVariant(Node node, Scope scope, Store? store, HashSet<string> skus)
     {
-        if (node.Object("sku", "options", "regular", "price", "cost", "grams", "stock") is not { } members)
+        if (node.Object("sku", "options", "regular", "price", "prices", "cost", "grams", "stock", "gone") is not { } members)
             return null;
         var sku = members.Required("sku")?.Name();
         if (sku is not null && !skus.Add(sku))
@@ -118,18 +131,65 @@ internal static class CatalogueReader
         var regular = members.Required("regular") is { } full ? scope.Amount(full) : null;
         var price = members["price"] is { } reduced ? scope.Amount(reduced) : null;
         var cost = members["cost"] is { } spent ? scope.Amount(spent) : null;
+        foreach (var (code, entry) in members["prices"]?.Dictionary() ?? [])
+            ReadPrices(code, entry, store, ref regular, ref price);
         var grams = members["grams"]?.Integer(0) ?? 0;
         var stock = members["stock"]?.Integer(0);
-        if (regular is not null && price is not null && IsAbove(price, regular, scope, store))
-            members["price"]!.Fault(ProblemCode.AboveRegular, "The reduced price is above the regular one. Lower it, or leave it out.");
-        return sku is null || regular is null ? null : new(sku, regular, price, cost, grams, stock, options.ToEquatableArray());
+        if (regular is not null && price is not null && members["price"] is { } lowered && IsAbove(price, regular, scope, store))
+            lowered.Fault(ProblemCode.AboveRegular, "The reduced price is above the regular one. Lower it, or leave it out.");
+        return sku is null || regular is null
+            ? null
+            : new(sku, regular, price, cost, grams, stock, options.ToEquatableArray(), members["gone"]?.Flag() ?? false);
     }
+
+    // Prices of its own in one other currency: a regular one, and a reduced one if it is reduced there.
+    private static void ReadPrices(string code, Node node, Store? store, ref Amount? regular, ref Amount? price)
+    {
+        if (node.Object("regular", "price") is not { } members)
+            return;
+        if (Currency.Find(code) is not { } currency)
+        {
+            node.Fault(ProblemCode.UnknownCurrency, $"'{code}' is not a currency of ISO 4217.");
+            return;
+        }
+
+        if (store is not null && (currency == store.Currency || store.RateTo(currency) is null))
+        {
+            node.Fault(
+                ProblemCode.NoRate,
+                currency == store.Currency
+                    ? $"The prices in {currency}, the store's own currency, are 'regular' and 'price' of the item."
+                    : $"The store cannot be paid in {currency}. Add a rate of exchange for it, or leave these prices out."
+            );
+            return;
+        }
+
+        if (members.Required("regular") is not { } own || Scope.Minor(own, currency) is not { } full)
+            return;
+        long? reduced = members["price"] is { } lowered ? Scope.Minor(lowered, currency) : null;
+        if (reduced > full)
+            members["price"]!.Fault(ProblemCode.AboveRegular, "The reduced price is above the regular one. Lower it, or leave it out.");
+        if (regular?.Find(currency) is not null || price?.Find(currency) is not null)
+        {
+            node.Fault(ProblemCode.Duplicate, $"The price in {currency} is named twice. Leave one of them out.");
+            return;
+        }
+
+        regular = With(regular, currency, full);
+        if (reduced is { } minor)
+            price = With(price, currency, minor);
+    }
+
+    private static Amount With(Amount? amount, Currency currency, long minor) =>
+        new([.. amount?.Named ?? [], new NamedAmount(currency, minor)]);
 
     private static bool IsAbove(Amount price, Amount regular, Scope scope, Store? store)
     {
         foreach (var entry in price.Named)
             if (entry.Minor > regular.Find(entry.Currency))
                 return true;
-        return store is not null && scope.Paid is { } paid && price.For(paid, store) > regular.For(paid, store);
+        return store is not null
+            && scope.Paid is { } paid
+            && new Variant("", regular, price).ReducedIn(paid, store) > regular.For(paid, store);
     }
 }

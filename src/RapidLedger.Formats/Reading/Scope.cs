@@ -40,6 +40,9 @@ internal sealed record Scope
 
     public Known Skus { get; init; } = Known.Anything;
 
+    /// <summary>Those of the SKUs that were taken out: they are known, and cannot be bought.</summary>
+    public IReadOnlySet<string> Gone { get; init; } = new HashSet<string>();
+
     public Known Promotions { get; init; } = Known.Anything;
 
     public Known Families { get; init; } = Known.Anything;

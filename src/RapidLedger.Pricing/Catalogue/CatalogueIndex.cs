@@ -41,8 +41,8 @@ public sealed class CatalogueIndex
         {
             if (above.TryGetValue(id, out var chain))
                 return chain;
-            var parent = Categories[id].Parent;
-            return above[id] = [Number(new Term.InCategory(id)), .. parent is null ? [] : Above(parent)];
+            var (parent, own) = (Categories[id].Parent, Number(new Term.InCategory(id)));
+            return above[id] = [.. Categories[id].Gone ? [] : (int[])[own], .. parent is null ? [] : Above(parent)];
         }
 
         foreach (var category in catalogue.Categories)
@@ -68,18 +68,18 @@ public sealed class CatalogueIndex
         taxClassOfProduct = [.. catalogue.Products.Select(product => product.TaxClass is { } name ? Array.IndexOf(TaxClasses, name) : -1)];
         byTerm = new(() => VariantsByTerm(numbers.Count));
 
-        // Variants without options share the list of their product.
+        // Variants without options share the list of their product; what was taken out is in none.
         int[] WithOptions(int[] ofProduct, Variant variant, int number) =>
-            variant.Options.Count == 0
-                ? ofProduct
-                :
-                [
-                    .. ofProduct,
-                    .. variant.Options.Select(option => Number(new Term.WithOption(option.Name, option.Value))),
-                    .. variant.Options.Select(option =>
-                        Number(new Term.WithOption(option.Name, option.Value, catalogue.Products[productOf[number]].Id))
-                    ),
-                ];
+            variant.Gone ? []
+            : variant.Options.Count == 0 ? ofProduct
+            :
+            [
+                .. ofProduct,
+                .. variant.Options.Select(option => Number(new Term.WithOption(option.Name, option.Value))),
+                .. variant.Options.Select(option =>
+                    Number(new Term.WithOption(option.Name, option.Value, catalogue.Products[productOf[number]].Id))
+                ),
+            ];
     }
 
     /// <summary>The shop whose currency and rates its prices follow.</summary>
@@ -109,7 +109,7 @@ public sealed class CatalogueIndex
     /// <summary>All SKUs, by number.</summary>
     public IEnumerable<string> Skus => variants.Select(variant => variant.Sku);
 
-    /// <summary>The number of a SKU, or -1 if it is not in the catalogue.</summary>
+    /// <summary>The number of a SKU, also of one that was taken out; -1 if it is not in the catalogue.</summary>
     public int Find(string sku) => bySku.TryGetValue(sku, out var number) ? number : -1;
 
     /// <summary>The variant of a number.</summary>
@@ -125,6 +125,7 @@ public sealed class CatalogueIndex
         var view = new CartView(new(default, []), this);
         return Enumerable
             .Range(0, Count)
+            .Where(number => !variants[number].Gone)
             .Where(number => test.Selects(view, number, view.Prices.Current(number), view.Prices.Regular(number)));
     }
 
@@ -167,7 +168,12 @@ public sealed class CatalogueIndex
     internal ReadOnlySpan<int> TermsOf(int number) => termsOf[number];
 
     /// <summary>The number of a term, or -1 if it holds nothing in this catalogue.</summary>
-    internal int NumberOf(Term term) => term is Term.OfSku(var sku) ? Find(sku) : termNumbers.GetValueOrDefault(term, -1);
+    internal int NumberOf(Term term) =>
+        term is Term.OfSku(var sku)
+            ? Find(sku) is >= 0 and var number && !variants[number].Gone
+                ? number
+                : -1
+            : termNumbers.GetValueOrDefault(term, -1);
 
     /// <summary>The prices in a currency that the store can be paid in.</summary>
     public PriceTable PricesIn(Currency currency)
@@ -203,7 +209,7 @@ public sealed class PriceTable
         regular = [.. variants.Select(variant => variant.Regular.For(currency, store) ?? 0)];
         reduced =
         [
-            .. variants.Select((variant, number) => Math.Min(variant.Price?.For(currency, store) ?? regular[number], regular[number])),
+            .. variants.Select((variant, number) => Math.Min(variant.ReducedIn(currency, store) ?? regular[number], regular[number])),
         ];
         cost = [.. variants.Select(variant => variant.Cost?.For(currency, store) ?? -1)];
     }

@@ -35,10 +35,11 @@ internal sealed class DemoShop(
     /// <summary>Whether it was filled; false: the database holds a shop already.</summary>
     public async Task<bool> Fill()
     {
-        if (shops.Find() is not null)
+        if (shops.IsThere())
             return false;
         var file = JsonNode.Parse(Text("store.json"))!.AsObject();
         var (store, settings) = (file["store"]!.ToJsonString(), file["settings"]!);
+        settings["isDemo"] = true;
         var read = CaseReader.ReadStore(Encoding.UTF8.GetBytes(store)).Value
             ?? throw new InvalidOperationException("demo/store.json cannot be read.");
         var writtenOn = LocalDatePattern.Iso.Parse((string)settings["writtenOn"]!).Value;
@@ -53,7 +54,9 @@ internal sealed class DemoShop(
         using var redemptionRows = new StringReader(Text("redemptions.csv"));
         var shoppers = ShopCsv.Shoppers(shopperRows, read.Currency).ToArray();
         await shops.Fill(
-            new(store, settings.ToJsonString(), CatalogueCsv.ToJson(categories, items).ToJsonString()),
+            store,
+            settings.ToJsonString(),
+            CatalogueCsv.ToJson(categories, items).ToJsonString(),
             shoppers.Select(row => new StoredShopper(
                 row.Shopper.Id!,
                 row.Name,
@@ -111,7 +114,7 @@ internal sealed class DemoShop(
     private async Task Order(Store store, string[] cards)
     {
         var stored = shops.Find()!;
-        var catalogue = CatalogueIndex.Of(store, CaseReader.ReadCatalogue(Encoding.UTF8.GetBytes(stored.Catalogue), store).Value!);
+        var catalogue = CatalogueIndex.Of(store, GoodsBook.Of(store, stored.Goods));
         var ids = promotions.Ids();
         var rulebook = Rulebook.Compile(
             catalogue,

@@ -8,19 +8,24 @@ namespace RapidLedger.Server.Items;
 internal sealed class ItemSearch
 {
     private readonly OpenShop shop;
+    private readonly ShopSetup setup;
     private readonly (FoundTerm Term, string Text)[] terms;
     private readonly (int Number, string Text)[] variants;
 
-    public ItemSearch(OpenShop shop)
+    /// <summary>A search over goods.</summary>
+    /// <param name="shop">Where it is asked what is left of items.</param>
+    /// <param name="setup">The goods.</param>
+    public ItemSearch(OpenShop shop, ShopSetup setup)
     {
-        this.shop = shop;
-        var catalogue = shop.Catalogue;
-        var products = catalogue.Catalogue.Products;
+        (this.shop, this.setup) = (shop, setup);
+        var catalogue = setup.Catalogue;
+        var products = catalogue.Catalogue.Products.Where(product => !product.Gone).ToArray();
         variants =
         [
             .. Enumerable
                 .Range(0, catalogue.Count)
-                .Select(number => (number, Text(shop.Wording.Item(catalogue.Variant(number).Sku), catalogue.Variant(number).Sku))),
+                .Where(number => !catalogue.Variant(number).Gone)
+                .Select(number => (number, Text(setup.Wording.Item(catalogue.Variant(number).Sku), catalogue.Variant(number).Sku))),
         ];
 
         var counts = new Dictionary<Term, int>();
@@ -42,15 +47,17 @@ internal sealed class ItemSearch
 
         terms =
         [
-            .. catalogue.Catalogue.Categories.Select(category =>
-                Found(
-                    "category",
-                    category.Id,
-                    category.Name,
-                    category.Parent is { } parent ? $"in {catalogue.Categories[parent].Name}" : "",
-                    counts.GetValueOrDefault(new Term.InCategory(category.Id))
-                )
-            ),
+            .. catalogue
+                .Catalogue.Categories.Where(category => !category.Gone)
+                .Select(category =>
+                    Found(
+                        "category",
+                        category.Id,
+                        category.Name,
+                        category.Parent is { } parent ? $"in {catalogue.Categories[parent].Name}" : "",
+                        counts.GetValueOrDefault(new Term.InCategory(category.Id))
+                    )
+                ),
             .. counts
                 .Keys.OfType<Term.OfBrand>()
                 .OrderBy(term => term.Name, StringComparer.Ordinal)
@@ -72,7 +79,7 @@ internal sealed class ItemSearch
                 Found(
                     "sku",
                     catalogue.Variant(variant.Number).Sku,
-                    shop.Wording.Item(catalogue.Variant(variant.Number).Sku),
+                    setup.Wording.Item(catalogue.Variant(variant.Number).Sku),
                     catalogue.Variant(variant.Number).Sku,
                     1
                 )
@@ -88,9 +95,9 @@ internal sealed class ItemSearch
     public IReadOnlyList<ItemInfo> Variants(string q, string? currency, int most)
     {
         var paid =
-            currency is not null && Currency.Find(currency) is { } named && shop.Store.RateTo(named) is not null
+            currency is not null && Currency.Find(currency) is { } named && setup.Catalogue.Store.RateTo(named) is not null
                 ? named
-                : shop.Store.Currency;
+                : setup.Catalogue.Store.Currency;
         int[] found = [.. Best(variants, entry => entry.Text, q, most).Select(entry => entry.Number)];
         return Infos(found, paid);
     }
@@ -98,21 +105,21 @@ internal sealed class ItemSearch
     /// <summary>Variants with what is left of each.</summary>
     public IReadOnlyList<ItemInfo> Infos(IReadOnlyCollection<int> numbers, Currency currency)
     {
-        var left = shop.Left([.. numbers.Select(number => shop.Catalogue.Variant(number).Sku)]);
+        var left = shop.Left([.. numbers.Select(number => setup.Catalogue.Variant(number).Sku)]);
         return [.. numbers.Select(number => Info(number, currency, left))];
     }
 
     private ItemInfo Info(int number, Currency currency, IReadOnlyDictionary<string, long> left)
     {
-        var (variant, prices) = (shop.Catalogue.Variant(number), shop.Catalogue.PricesIn(currency));
+        var (variant, prices) = (setup.Catalogue.Variant(number), setup.Catalogue.PricesIn(currency));
         var price = prices.Current(number);
         return new(
             variant.Sku,
-            shop.Wording.Item(variant.Sku),
+            setup.Wording.Item(variant.Sku),
             currency.Write(prices.Regular(number)),
             currency.Write(price),
             variant.Free(left),
-            shop.Catalogue.MarginShare(number, price, currency) is { } share ? Math.Round(share * 100, 1) : null
+            setup.Catalogue.MarginShare(number, price, currency) is { } share ? Math.Round(share * 100, 1) : null
         );
     }
 

@@ -35,7 +35,11 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
                 )
                 is not { } answer
             )
+            {
+                await shop.FollowSetup();
                 continue;
+            }
+
             if (placed is not null)
                 log.Changed("placed", placed);
             else if (answer.Status >= 400)
@@ -44,7 +48,7 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
         }
     }
 
-    // Null: an edition was published that cannot be read yet.
+    // Null: an edition was published, or goods or settings were written, that are not read yet.
     private Answer? Place(
         OrderTransaction transaction,
         PlaceRequest request,
@@ -56,7 +60,7 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
         placed = null;
         var now = clock.GetCurrentInstant();
         transaction.Lapse(now.ToUnixTimeSeconds());
-        if (transaction.NewestEdition() != shop.Live.Number)
+        if (transaction.NewestEdition() != shop.Live.Number || transaction.Numbers() != shop.Setup.Numbers)
             return null;
         if (request.Id is { } own && transaction.Find(own) is not null)
             return Answer.Refused(409, "/id", ProblemCode.Duplicate, $"There is an order '{own}' already. Give this one another id.");

@@ -10,23 +10,6 @@ using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Shop;
 
-/// <summary>A place by the name the shop gives it.</summary>
-internal sealed record NamedPlace(string Code, string Name);
-
-/// <summary>What the shop says about itself beside what pricing needs.</summary>
-internal sealed record ShopSettings(
-    string Name,
-    string Locale,
-    string[] Channels,
-    string[] Groups,
-    NamedPlace[] Places,
-    string? Link = null,
-    int Effort = 1
-)
-{
-    public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
-}
-
 /// <summary>What is live: an edition, made ready.</summary>
 /// <param name="Number">Its number; 0: nothing was ever published.</param>
 /// <param name="Rulebook">Its promotions.</param>
@@ -45,52 +28,46 @@ internal sealed class OpenShop
     private readonly ShopRepository repository;
     private readonly PromotionRepository promotions;
     private readonly OrderRepository orders;
-    private readonly Dictionary<string, string> placeNames;
     private readonly Lock following = new();
+    private readonly Lock settingUp = new();
+    private Task? setupTask;
     private volatile Shelf shelf;
     private volatile KnownUsage? usage;
 
     public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, OrderRepository orders)
     {
         (this.database, this.repository, this.promotions, this.orders) = (database, repository, promotions, orders);
-        var stored = repository.Find();
-        var store = stored is null
-            ? new Store(Currency.Find("EUR")!, DateTimeZone.Utc)
-            : Whole(CaseReader.ReadStore(Encoding.UTF8.GetBytes(stored.Store)), "store");
-        var catalogue = stored is null
-            ? new Catalogue([], [])
-            : Whole(CaseReader.ReadCatalogue(Encoding.UTF8.GetBytes(stored.Catalogue), store), "catalogue");
-        Settings = stored is null
-            ? ShopSettings.Unnamed
-            : JsonSerializer.Deserialize<ShopSettings>(stored.Settings, JsonSerializerOptions.Web)!;
-        Catalogue = CatalogueIndex.Of(store, catalogue);
-        Culture = CultureInfo.GetCultureInfo(Settings.Locale);
-        placeNames = Settings.Places.ToDictionary(place => place.Code, place => place.Name);
-        Wording = WordingIn(store.Currency);
+        var setup = ShopSetup.Of(repository.Find(), NameOf, this);
         shelf = new(
             -1,
             -1,
+            setup,
             new HashSet<string>(),
             new HashSet<string>(),
             new(StringComparer.Ordinal),
-            new(0, Rulebook.Compile(Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>())
+            new(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>())
         );
     }
 
     /// <summary>The shop of a store, for a command that runs beside the server.</summary>
     public static OpenShop Of(Database database, IClock clock) => new(database, new(database), new(database, clock), new(database));
 
-    public ShopSettings Settings { get; }
+    /// <summary>Settings and goods as this process knows them.</summary>
+    public ShopSetup Setup => shelf.Setup;
 
-    public CatalogueIndex Catalogue { get; }
+    public ShopSettings Settings => Setup.Settings;
+
+    public CatalogueIndex Catalogue => Setup.Catalogue;
 
     public Store Store => Catalogue.Store;
 
-    public CultureInfo Culture { get; }
+    public CultureInfo Culture => Setup.Culture;
 
     /// <summary>Words of the shop in a currency.</summary>
-    public Wording WordingIn(Currency currency) =>
-        new(Catalogue, currency, Culture, placeNames, id => shelf.ById.GetValueOrDefault(id)?.Name);
+    public Wording WordingIn(Currency currency) => Setup.WordingIn(currency);
+
+    /// <summary>Words in the base currency.</summary>
+    public Wording Wording => Setup.Wording;
 
     /// <summary>What stands around a promotion of the shop that is looked at twice.</summary>
     /// <param name="promotion">Which.</param>
@@ -104,9 +81,6 @@ internal sealed class OpenShop
             GroupsInUse = repository.GroupsInUse,
             Uses = UsageAt(now).GetValueOrDefault(promotion.Id)?.Total ?? 0,
         };
-
-    /// <summary>Words in the base currency.</summary>
-    public Wording Wording { get; }
 
     /// <summary>The carts kept under a name, as they are now.</summary>
     public IReadOnlyList<StoredCart> SampleCarts => repository.Carts();
@@ -351,17 +325,26 @@ internal sealed class OpenShop
     public string LinkTo(string code) =>
         (Settings.Link ?? "/counter?code={code}").Replace("{code}", Uri.EscapeDataString(code), StringComparison.Ordinal);
 
-    private static T Whole<T>(Reading<T> reading, string what)
-        where T : class =>
-        reading.Value
-        ?? throw new StorageFault(
-            $"The stored {what} cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place."
-        );
-
-    private ReadPromotion Read(string document, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
+    /// <summary>Comes back when this process prices by the goods and settings that were written when it was called.</summary>
+    public async Task FollowSetup()
     {
-        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids, batches);
-        return new(reading.Value, reading.Problems, Wording);
+        var asked = repository.Numbers();
+        while (Setup.Numbers.Goods < asked.Goods || Setup.Numbers.Settings < asked.Settings)
+            await (BeginToFollow(Setup.Numbers) ?? Task.CompletedTask);
+    }
+
+    /// <summary>Looks whether anything was written, so that what another process wrote is followed although nobody asks.</summary>
+    public void Follow() => Followed();
+
+    private string? NameOf(string promotion) => shelf.ById.GetValueOrDefault(promotion)?.Name;
+
+    private ReadPromotion Read(string document, IReadOnlySet<string> ids, IReadOnlySet<string> batches) =>
+        Read(document, ids, batches, Setup);
+
+    private static ReadPromotion Read(string document, IReadOnlySet<string> ids, IReadOnlySet<string> batches, ShopSetup setup)
+    {
+        var reading = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), setup.Catalogue, ids, batches);
+        return new(reading.Value, reading.Problems, setup.Wording);
     }
 
     // Whoever finds that something was written reads that, while the others go on with what they have.
@@ -377,7 +360,10 @@ internal sealed class OpenShop
             stamp = database.Stamp();
             if (known.Stamp == stamp)
                 return known;
-            var written = promotions.Written();
+            var (written, numbers) = (promotions.Written(), repository.Numbers());
+            // Goods take longer: nobody waits for them but who wrote them.
+            if (numbers != known.Setup.Numbers)
+                BeginToFollow(known.Setup.Numbers);
             if (known.Written == written)
                 return shelf = known with { Stamp = stamp };
             var (changed, batches) = (promotions.WrittenSince(known.Written), promotions.Batches());
@@ -392,11 +378,75 @@ internal sealed class OpenShop
                     byId[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
             }
 
-            return shelf = new(stamp, written, ids, batches, byId, Following(known.Live, ids, batches));
+            return shelf = known with
+            {
+                Stamp = stamp,
+                Written = written,
+                Ids = ids,
+                Batches = batches,
+                ById = byId,
+                Live = Following(known.Live, known.Setup, ids, batches),
+            };
         }
     }
 
-    private LiveEdition Following(LiveEdition known, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
+    // One at a time reads goods and settings anew; whoever asks meanwhile can wait for that.
+    private Task? BeginToFollow(ShopNumbers known)
+    {
+        lock (settingUp)
+        {
+            if (Setup.Numbers != known)
+                return null;
+            if (setupTask is null || setupTask.IsCompleted)
+                setupTask = Task.Run(ReadSetup);
+            return setupTask;
+        }
+    }
+
+    private void ReadSetup()
+    {
+        var known = shelf;
+        var numbers = repository.Numbers();
+        var setup =
+            numbers.Settings == known.Setup.Numbers.Settings && repository.ChangedSince(known.Setup.Numbers.Goods) is { } changes
+                ? known.Setup.With(changes.Rows, changes.Number, this)
+                : ShopSetup.Of(repository.Find(), NameOf, this);
+        var isOtherStore = setup.Numbers.Settings != known.Setup.Numbers.Settings;
+        // What could be read with other goods says the same with these; with other settings anything may read otherwise.
+        var live = isOtherStore ? null : ReadAnew(known.Live, setup, known.Ids, known.Batches);
+        lock (following)
+        {
+            var now = shelf;
+            var byId = now.ById.Values.ToDictionary(
+                promotion => promotion.Stored.Id,
+                promotion =>
+                    isOtherStore || promotion.Read.Promotion is null
+                        ? new ShelvedPromotion(promotion.Stored, Read(promotion.Stored.Shown, now.Ids, now.Batches, setup), this)
+                        : new(promotion.Stored, promotion.Read with { Wording = setup.Wording }, this),
+                StringComparer.Ordinal
+            );
+            live ??= new(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>());
+            shelf = now with { Setup = setup, ById = byId, Live = Following(live, setup, now.Ids, now.Batches) };
+        }
+    }
+
+    // The same edition over other goods: those that could not be read are tried again.
+    private LiveEdition ReadAnew(LiveEdition live, ShopSetup setup, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
+    {
+        var (all, unreadable) = (live.Rulebook.Promotions.ToList(), new Dictionary<string, IReadOnlyList<Problem>>(StringComparer.Ordinal));
+        foreach (var (id, document) in promotions.Documents(live.Number, [.. live.Unreadable.Keys]))
+        {
+            var read = Read(document, ids, batches, setup);
+            if (read.Promotion is { } promotion)
+                all.Add(promotion with { State = State.Live });
+            else
+                unreadable[id] = read.Problems;
+        }
+
+        return new(live.Number, Rulebook.Compile(setup.Catalogue, all), unreadable);
+    }
+
+    private LiveEdition Following(LiveEdition known, ShopSetup setup, IReadOnlySet<string> ids, IReadOnlySet<string> batches)
     {
         var newest = promotions.NewestEdition()?.Number ?? 0;
         if (newest == known.Number)
@@ -409,14 +459,14 @@ internal sealed class OpenShop
             takenOut.Add(id);
             if (document is null)
                 continue;
-            var read = CaseReader.ReadPromotion(Encoding.UTF8.GetBytes(document), Catalogue, ids, batches);
-            if (read.Value is { } promotion)
+            var read = Read(document, ids, batches, setup);
+            if (read.Promotion is { } promotion)
                 put.Add(promotion with { State = State.Live });
             else
                 unreadable[id] = read.Problems;
         }
 
-        return new(newest, known.Number == 0 ? Rulebook.Compile(Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
+        return new(newest, known.Number == 0 ? Rulebook.Compile(setup.Catalogue, put) : known.Rulebook.With(put, takenOut), unreadable);
     }
 
     private sealed record KnownUsage(long Uses, string Day, Dictionary<string, Usage> ById);
@@ -424,6 +474,7 @@ internal sealed class OpenShop
     private sealed record Shelf(
         long Stamp,
         long Written,
+        ShopSetup Setup,
         IReadOnlySet<string> Ids,
         IReadOnlySet<string> Batches,
         Dictionary<string, ShelvedPromotion> ById,

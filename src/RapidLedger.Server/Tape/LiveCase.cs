@@ -41,7 +41,7 @@ internal static class LiveCase
         {
             ["title"] = $"{shop.Settings.Name}, {cart.At}",
             ["store"] = JsonNode.Parse(stored.Store),
-            ["catalogue"] = WithStock(JsonNode.Parse(stored.Catalogue)!, context.Left),
+            ["catalogue"] = WithStock(GoodsBook.ToJson(stored.Goods), context.Left),
             ["promotions"] = new JsonArray([.. listed]),
             ["batches"] = Batches(listed, context.Codes, shop, codes),
             ["usage"] = new JsonObject(
@@ -108,7 +108,7 @@ internal static class LiveCase
     }
 
     // The stock that is left now, where orders or a count moved it.
-    private static JsonNode WithStock(JsonNode catalogue, IReadOnlyDictionary<string, long> left)
+    private static JsonObject WithStock(JsonObject catalogue, IReadOnlyDictionary<string, long> left)
     {
         foreach (var variant in catalogue["products"]!.AsArray().SelectMany(product => product!["variants"]!.AsArray()))
             if (left.TryGetValue((string)variant!["sku"]!, out var rest))

@@ -137,7 +137,9 @@ internal static class Site
         services.AddSingleton<OpenShop>();
         services.AddSingleton<Publishing>();
         services.AddSingleton<PublicationLog>();
-        services.AddSingleton<ItemSearch>();
+        services.AddSingleton<StepRepository>();
+        services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);
+        services.AddHostedService<Follower>();
         services.AddSingleton<TapePrinter>();
         services.AddSingleton<Processors>();
         services.AddSingleton<PricingGate>();

@@ -1,6 +1,5 @@
 using System.Text.Json;
 using NodaTime;
-using RapidLedger.Server.Items;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
 
@@ -17,7 +16,7 @@ internal static class WarmUp
     public static void Run(IServiceProvider services)
     {
         var (shop, printer) = (services.GetRequiredService<OpenShop>(), services.GetRequiredService<TapePrinter>());
-        _ = services.GetRequiredService<ItemSearch>();
+        _ = shop.Setup.Search;
         _ = services.GetRequiredService<PricingGate>();
         var edition = shop.Live;
         var clock = services.GetRequiredService<IClock>();

@@ -1,0 +1,123 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Items;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Shop;
+
+/// <summary>A place by the name the shop gives it.</summary>
+internal sealed record NamedPlace(string Code, string Name);
+
+/// <summary>What the shop says about itself beside what pricing needs.</summary>
+/// <param name="Name">Its name.</param>
+/// <param name="Locale">In which amounts and dates are written (BCP 47).</param>
+/// <param name="Channels">Where it sells.</param>
+/// <param name="Groups">The groups that its shoppers can be in.</param>
+/// <param name="Places">The places it knows by name.</param>
+/// <param name="Link">The form of links that carry a code, with {code} in it; none: the counter's own.</param>
+/// <param name="Effort">How much work may be put into a choice, as a multiple of the default.</param>
+/// <param name="IsDemo">Whether it is the shop that ships with the program, to look around in.</param>
+internal sealed record ShopSettings(
+    string Name,
+    string Locale,
+    string[] Channels,
+    string[] Groups,
+    NamedPlace[] Places,
+    string? Link = null,
+    int Effort = 1,
+    bool IsDemo = false
+)
+{
+    public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
+}
+
+/// <summary>Settings and goods as they are at one moment, made ready. Unchanging: what is written makes another.</summary>
+internal sealed class ShopSetup
+{
+    private readonly Dictionary<string, string> placeNames;
+    private readonly Func<string, string?> promotionNames;
+    private readonly Lazy<ItemSearch> search;
+
+    private ShopSetup(
+        ShopNumbers numbers,
+        bool isThere,
+        ShopSettings settings,
+        CatalogueIndex catalogue,
+        Func<string, string?> promotionNames,
+        OpenShop shop
+    )
+    {
+        (Numbers, IsThere, Settings, Catalogue) = (numbers, isThere, settings, catalogue);
+        this.promotionNames = promotionNames;
+        Culture = CultureInfo.GetCultureInfo(settings.Locale);
+        placeNames = settings.Places.ToDictionary(place => place.Code, place => place.Name);
+        Wording = WordingIn(catalogue.Store.Currency);
+        search = new(() => new(shop, this));
+    }
+
+    /// <summary>The last changes that it knows.</summary>
+    public ShopNumbers Numbers { get; }
+
+    /// <summary>Whether the file holds a shop.</summary>
+    public bool IsThere { get; }
+
+    public ShopSettings Settings { get; }
+
+    public CatalogueIndex Catalogue { get; }
+
+    public CultureInfo Culture { get; }
+
+    /// <summary>Words in the base currency.</summary>
+    public Wording Wording { get; }
+
+    /// <summary>Finds items and terms; made when first asked for.</summary>
+    public ItemSearch Search => search.Value;
+
+    /// <summary>Reads the shop of a file; where there is none, it is empty and has no name.</summary>
+    public static ShopSetup Of(StoredShop? stored, Func<string, string?> promotionNames, OpenShop shop)
+    {
+        if (stored is null)
+            return new(
+                new(0, 0),
+                false,
+                ShopSettings.Unnamed,
+                CatalogueIndex.Of(new(Currency.Find("EUR")!, DateTimeZone.Utc), new([], [])),
+                promotionNames,
+                shop
+            );
+        var reading = CaseReader.ReadStore(Encoding.UTF8.GetBytes(stored.Store));
+        var store = reading.Value
+            ?? throw new StorageFault(
+                $"The stored settings cannot be read: {reading.Problems[0].At} {reading.Problems[0].Message} Put the last backup in its place."
+            );
+        return new(
+            stored.Numbers,
+            true,
+            JsonSerializer.Deserialize<ShopSettings>(stored.Settings, JsonSerializerOptions.Web)!,
+            CatalogueIndex.Of(store, GoodsBook.Of(store, stored.Goods)),
+            promotionNames,
+            shop
+        );
+    }
+
+    /// <summary>The same with goods that changed.</summary>
+    public ShopSetup With(IReadOnlyList<GoodsRow> rows, long goods, OpenShop shop) =>
+        new(
+            Numbers with
+            {
+                Goods = goods,
+            },
+            IsThere,
+            Settings,
+            CatalogueIndex.Of(Catalogue.Store, GoodsBook.With(Catalogue, rows)),
+            promotionNames,
+            shop
+        );
+
+    /// <summary>Words of the shop in a currency.</summary>
+    public Wording WordingIn(Currency currency) => new(Catalogue, currency, Culture, placeNames, promotionNames);
+}

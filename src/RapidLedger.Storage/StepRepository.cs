@@ -1,0 +1,245 @@
+using System.Diagnostics;
+using System.Text.Json.Nodes;
+using Dapper;
+using NodaTime;
+
+namespace RapidLedger.Storage;
+
+/// <summary>
+/// Writes goods, shoppers and settings in steps that count all at once and can be taken back. A long step is written in short pieces that
+/// nobody sees, so that orders are placed meanwhile; one short write makes it count, and it settles in short pieces again. Steps come one
+/// after the other; whoever else writes waits.
+/// </summary>
+public sealed class StepRepository(Database database, IClock clock)
+{
+    /// <summary>How many steps of the app and of files, and how many of the shop's server, can be taken back.</summary>
+    public const int Kept = 20;
+
+    /// <summary>How many rows are written at once, without pieces.</summary>
+    private const int Few = 200;
+
+    private static readonly TimeSpan Piece = TimeSpan.FromMilliseconds(40);
+    private static readonly Duration OneStep = Duration.FromHours(1);
+
+    private readonly SemaphoreSlim turn = new(1);
+
+    /// <summary>Who writes a step just now, in words; null: nobody.</summary>
+    public string? Writing { get; private set; }
+
+    /// <summary>Brings changes in as one step, or as part of the last one of the same key of the shop's server.</summary>
+    /// <param name="source">Who does it.</param>
+    /// <param name="what">What is done, in words.</param>
+    /// <param name="changes">Each row once.</param>
+    /// <param name="stocks">What is free now of SKUs; it is part of no step.</param>
+    /// <param name="accepts">Looks at a row as it will be; false refuses the whole step.</param>
+    /// <param name="progress">Is told how many rows are written.</param>
+    /// <param name="gone">Nobody waits any more: nothing is written, unless it counts already.</param>
+    public Task<StepOutcome> Write(
+        StepSource source,
+        string what,
+        IReadOnlyList<RowChange> changes,
+        IReadOnlyList<FreeStock> stocks,
+        Func<ChangedRow, bool> accepts,
+        Action<int>? progress = null,
+        CancellationToken gone = default
+    ) => InTurn(what, () => Step(source, what, changes, stocks, accepts, null, progress, gone), gone);
+
+    /// <summary>Takes a step back: members that still hold what it wrote are again what they were; stock stays as it is.</summary>
+    /// <param name="number">The step.</param>
+    /// <param name="what">What is done, in words.</param>
+    /// <param name="accepts">Looks at a row as it will be; false refuses it all.</param>
+    /// <returns>Null: there is no such step any more, or it was taken back already.</returns>
+    public Task<StepOutcome?> TakeBack(long number, string what, Func<ChangedRow, bool> accepts) => InTurn<StepOutcome?>(what, async () =>
+        {
+            if (Find(number) is not { TakenBack: null })
+                return null;
+            var (changes, kept) = Backwards(number);
+            var outcome = await Step(StepSource.App, what, changes, [], accepts, number, null, default);
+            return outcome with { Kept = kept };
+        });
+
+    /// <summary>Ends what a stop or a crash left: what did not count is dropped, what counts is brought to where it belongs.</summary>
+    public Task Recover() => InTurn("", async () =>
+        {
+            await database.Write(
+                (connection, transaction) => connection.Execute("DELETE FROM steps WHERE counted IS NULL", transaction: transaction)
+            );
+            using var connection = database.Open();
+            foreach (var number in connection.Query<long>("SELECT number FROM steps WHERE NOT settled ORDER BY counted"))
+                await Settle(number);
+            return 0;
+        });
+
+    /// <summary>The steps that can be taken back or took one back, the last first.</summary>
+    public IReadOnlyList<StoredStep> Steps()
+    {
+        using var connection = database.Open();
+        return connection.Query<StoredStep>($"{SelectStep} WHERE counted IS NOT NULL ORDER BY counted DESC").AsList();
+    }
+
+    /// <summary>A step that counts, or null.</summary>
+    public StoredStep? Find(long number)
+    {
+        using var connection = database.Open();
+        return connection.QuerySingleOrDefault<StoredStep>($"{SelectStep} WHERE number = @number AND counted IS NOT NULL", new { number });
+    }
+
+    /// <summary>What steps changed of one row, the last first.</summary>
+    public IReadOnlyList<StoredStepRow> RowsOf(string kind, string id)
+    {
+        using var connection = database.Open();
+        return connection
+            .Query<StoredStepRow>(
+                """
+                SELECT step, kind, id, before, after FROM step_rows JOIN steps ON number = step
+                WHERE kind = @kind AND id = @id AND counted IS NOT NULL ORDER BY counted DESC
+                """,
+                new { kind, id }
+            )
+            .AsList();
+    }
+
+    /// <summary>What a step changed.</summary>
+    /// <param name="number">The step.</param>
+    /// <param name="take">At most so many rows.</param>
+    public IReadOnlyList<StoredStepRow> RowsOf(long number, int take = int.MaxValue)
+    {
+        using var connection = database.Open();
+        return connection
+            .Query<StoredStepRow>(
+                "SELECT step, kind, id, before, after FROM step_rows WHERE step = @number ORDER BY place LIMIT @take",
+                new { number, take }
+            )
+            .AsList();
+    }
+
+    private const string SelectStep = """
+        SELECT number, source, who, what, at, (SELECT count(*) FROM step_rows WHERE step = number) AS rows, takes_back AS TakesBack,
+            taken_back AS TakenBack FROM steps
+        """;
+
+    private async Task<T> InTurn<T>(string what, Func<Task<T>> work, CancellationToken gone = default)
+    {
+        await turn.WaitAsync(gone);
+        try
+        {
+            Writing = what;
+            return await work();
+        }
+        finally
+        {
+            Writing = null;
+            turn.Release();
+        }
+    }
+
+    private async Task<StepOutcome> Step(
+        StepSource source,
+        string what,
+        IReadOnlyList<RowChange> changes,
+        IReadOnlyList<FreeStock> stocks,
+        Func<ChangedRow, bool> accepts,
+        long? takesBack,
+        Action<int>? progress,
+        CancellationToken gone
+    )
+    {
+        var writing = new StepWriting(source, what, clock.GetCurrentInstant(), takesBack);
+        if (changes.Count <= Few)
+            return await database.Write(
+                (connection, transaction) =>
+                {
+                    var rows = new StepRows(connection, transaction);
+                    writing.Begin(rows);
+                    if (!writing.Add(rows, changes, accepts, () => false) || writing.IsRefused)
+                    {
+                        writing.Drop(rows);
+                        return StepOutcome.Nothing;
+                    }
+
+                    var outcome = writing.Count(rows, stocks, Continued(rows, source));
+                    if (outcome.Number is { } number)
+                        rows.SettleAll(number);
+                    return outcome;
+                },
+                gone
+            );
+        await database.Write((connection, transaction) => writing.Begin(new(connection, transaction)), gone);
+        try
+        {
+            while (!writing.IsRefused && writing.Done < changes.Count)
+            {
+                await database.Write(
+                    (connection, transaction) =>
+                    {
+                        var watch = Stopwatch.StartNew();
+                        return writing.Add(new(connection, transaction), changes, accepts, () => watch.Elapsed > Piece);
+                    },
+                    gone
+                );
+                progress?.Invoke(writing.Done);
+            }
+
+            if (writing.IsRefused)
+                return StepOutcome.Nothing;
+            var outcome = await database.Write(
+                (connection, transaction) => writing.Count(new(connection, transaction), stocks, continued: null),
+                gone
+            );
+            if (outcome.Number is { } number)
+                await Settle(number);
+            return outcome;
+        }
+        finally
+        {
+            if (!writing.Counts)
+                await database.Write((connection, transaction) => writing.Drop(new(connection, transaction)));
+        }
+    }
+
+    // The step of the same key that this one goes on with: one of the last hour.
+    private long? Continued(StepRows rows, StepSource source) =>
+        source.Kind == "server" ? rows.LastOf(source, clock.GetCurrentInstant() - OneStep) : null;
+
+    private async Task Settle(long number)
+    {
+        long? from = -1;
+        while (from is { } begin)
+        {
+            from = await database.Write(
+                (connection, transaction) =>
+                {
+                    var watch = Stopwatch.StartNew();
+                    return new StepRows(connection, transaction).Settle(number, begin, () => watch.Elapsed > Piece);
+                }
+            );
+        }
+    }
+
+    private (List<RowChange> Changes, List<StayingMember> Kept) Backwards(long number)
+    {
+        var (changes, kept) = (new List<RowChange>(), new List<StayingMember>());
+        using var connection = database.Open();
+        var rows = new StepRows(connection, null);
+        foreach (var row in RowsOf(number))
+        {
+            var current = rows.Now(row.Kind, row.Id);
+            if (current is null)
+                continue;
+            var (before, after) = (row.Before is null ? null : StepRows.Parse(row.Before), StepRows.Parse(row.After));
+            var members = new JsonObject();
+            foreach (var (name, written) in after)
+                if (!JsonNode.DeepEquals(current[name], written))
+                    kept.Add(new(row.Kind, row.Id, name));
+                else if (before is not null)
+                    members[name] = before[name]?.DeepClone();
+            // What the step brought in is taken out again, unless somebody has written it since: its id stays known.
+            if (before is null && !kept.Exists(member => member.Kind == row.Kind && member.Id == row.Id))
+                members["gone"] = true;
+            if (members.Count > 0)
+                changes.Add(new(row.Kind, row.Id, members));
+        }
+
+        return (changes, kept);
+    }
+}

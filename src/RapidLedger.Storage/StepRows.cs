@@ -1,0 +1,342 @@
+using System.Text.Json.Nodes;
+using Dapper;
+using Microsoft.Data.Sqlite;
+using NodaTime;
+
+namespace RapidLedger.Storage;
+
+/// <summary>The rows of goods, shoppers and settings, and of the steps that change them, inside one transaction.</summary>
+internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? transaction)
+{
+    private const int Settled = 100;
+
+    private static readonly string[] Goods = ["category", "product", "variant"];
+
+    public static JsonObject Parse(string json) => JsonNode.Parse(json)!.AsObject();
+
+    /// <summary>Puts members over a document: null empties one, lists and objects are replaced whole.</summary>
+    public static JsonObject Over(JsonObject? document, JsonObject members)
+    {
+        var merged = document is null ? [] : document.DeepClone().AsObject();
+        foreach (var (name, value) in members)
+            if (value is null)
+                merged.Remove(name);
+            else
+                merged[name] = value.DeepClone();
+        return merged;
+    }
+
+    /// <summary>A row as it is, steps that count but have not settled put over it; a variant with its product. Null: there is none.</summary>
+    public JsonObject? Now(string kind, string id)
+    {
+        var row = Own(kind, id);
+        foreach (
+            var after in connection.Query<string>(
+                """
+                SELECT after FROM step_rows JOIN steps ON number = step
+                WHERE kind = @kind AND id = @id AND counted IS NOT NULL AND NOT settled ORDER BY counted
+                """,
+                new { kind, id },
+                transaction
+            )
+        )
+            row = Over(row, Parse(after));
+        return row;
+    }
+
+    /// <summary>What a change makes of a row; null: nothing differs.</summary>
+    public ChangedRow? Changed(RowChange change)
+    {
+        var before = Now(change.Kind, change.Id);
+        var differing = new JsonObject();
+        foreach (var (name, value) in change.Members)
+            if (!JsonNode.DeepEquals(before?[name], value))
+                differing[name] = value?.DeepClone();
+        // What is written again is there again.
+        if (before?["gone"] is not null && !change.Members.ContainsKey("gone"))
+            differing["gone"] = null;
+        if (before is not null && differing.Count == 0)
+            return null;
+        return new(change with { Members = differing }, before, Over(before, differing));
+    }
+
+    public long Begin(StepSource source, string what, Instant at, long? takesBack) =>
+        connection.ExecuteScalar<long>(
+            """
+            UPDATE written SET steps = steps + 1;
+            INSERT INTO steps (number, source, who, what, at, takes_back)
+            SELECT steps, @Kind, @Who, @what, @at, @takesBack FROM written RETURNING number
+            """,
+            new
+            {
+                source.Kind,
+                source.Who,
+                what,
+                at = StepWriting.Say(at),
+                takesBack,
+            },
+            transaction
+        );
+
+    public void Add(long step, int place, ChangedRow row)
+    {
+        JsonObject? before = null;
+        if (row.Before is not null)
+        {
+            before = [];
+            foreach (var (name, _) in row.Change.Members)
+                before[name] = row.Before[name]?.DeepClone();
+        }
+
+        connection.Execute(
+            "INSERT INTO step_rows (step, place, kind, id, before, after) VALUES (@step, @place, @Kind, @Id, @before, @after)",
+            new
+            {
+                step,
+                place,
+                row.Change.Kind,
+                row.Change.Id,
+                before = before?.ToJsonString(),
+                after = row.Change.Members.ToJsonString(),
+            },
+            transaction
+        );
+    }
+
+    public int Drop(long step) => connection.Execute("DELETE FROM steps WHERE number = @step", new { step }, transaction);
+
+    /// <summary>The last step of somebody, if it was done since; null: none, or it was taken back.</summary>
+    public long? LastOf(StepSource source, Instant since) =>
+        connection.ExecuteScalar<long?>(
+            """
+            SELECT number FROM steps WHERE source = @Kind AND who = @Who AND counted IS NOT NULL AND settled AND at >= @since
+                AND taken_back IS NULL ORDER BY counted DESC LIMIT 1
+            """,
+            new
+            {
+                source.Kind,
+                source.Who,
+                since = StepWriting.Say(since),
+            },
+            transaction
+        );
+
+    /// <summary>Makes the rows of a step part of another: what was before stays that of the other, what is then is that of this one.</summary>
+    public void Merge(long step, long into)
+    {
+        foreach (
+            var row in connection
+                .Query<StoredStepRow>(
+                    "SELECT step, kind, id, before, after FROM step_rows WHERE step = @step ORDER BY place",
+                    new { step },
+                    transaction
+                )
+                .AsList()
+        )
+        {
+            var other = connection.QuerySingleOrDefault<StoredStepRow>(
+                "SELECT step, kind, id, before, after FROM step_rows WHERE step = @into AND kind = @Kind AND id = @Id",
+                new
+                {
+                    into,
+                    row.Kind,
+                    row.Id,
+                },
+                transaction
+            );
+            var (before, after) = (row.Before, row.After);
+            if (other is not null)
+            {
+                before = other.Before is null || row.Before is null ? other.Before : Kept(Parse(row.Before), Parse(other.Before));
+                after = Kept(Parse(other.After), Parse(row.After));
+            }
+
+            connection.Execute(
+                """
+                INSERT INTO step_rows (step, place, kind, id, before, after)
+                SELECT @into, coalesce(max(place) + 1, 0), @Kind, @Id, @before, @after FROM step_rows WHERE step = @into
+                ON CONFLICT (kind, id, step) DO UPDATE SET before = excluded.before, after = excluded.after
+                """,
+                new
+                {
+                    into,
+                    row.Kind,
+                    row.Id,
+                    before,
+                    after,
+                },
+                transaction
+            );
+        }
+
+        connection.Execute(
+            "UPDATE steps SET what = (SELECT what FROM steps WHERE number = @step), settled = 0 WHERE number = @into",
+            new { step, into },
+            transaction
+        );
+        Drop(step);
+    }
+
+    public void Count(long step, long? takesBack) =>
+        connection.Execute(
+            """
+            UPDATE written SET steps = steps + 1;
+            UPDATE steps SET counted = (SELECT steps FROM written), settled = 0 WHERE number = @step;
+            UPDATE written SET goods = steps WHERE EXISTS (SELECT 1 FROM step_rows WHERE step = @step AND kind IN @Goods);
+            UPDATE written SET settings = steps WHERE EXISTS (SELECT 1 FROM step_rows WHERE step = @step AND kind = 'store');
+            UPDATE steps SET taken_back = @step WHERE number = @takesBack;
+            """,
+            new
+            {
+                step,
+                takesBack,
+                Goods,
+            },
+            transaction
+        );
+
+    /// <summary>Forgets the steps that can no longer be taken back.</summary>
+    /// <param name="kept">How many of the shop's server stay, and how many of the others.</param>
+    public void ForgetOld(int kept) =>
+        connection.Execute(
+            """
+            CREATE TEMP TABLE IF NOT EXISTS old_steps (number INTEGER, counted INTEGER);
+            DELETE FROM old_steps;
+            INSERT INTO old_steps SELECT number, counted FROM (
+                SELECT number, counted, settled, row_number() OVER (PARTITION BY source = 'server' ORDER BY counted DESC) AS place
+                FROM steps WHERE counted IS NOT NULL
+            ) WHERE place > @kept AND settled;
+            UPDATE written SET forgotten = max(forgotten, coalesce((SELECT max(counted) FROM old_steps), 0));
+            DELETE FROM steps WHERE number IN (SELECT number FROM old_steps);
+            """,
+            new { kept },
+            transaction
+        );
+
+    /// <summary>Brings the rows of a step to where they belong, all of them.</summary>
+    public void SettleAll(long step) => Settle(step, -1, () => false);
+
+    /// <summary>Brings the next rows of a step to where they belong. Doing it again changes nothing.</summary>
+    /// <returns>Where to go on; null: it has settled.</returns>
+    public long? Settle(long step, long behind, Func<bool> isEnough)
+    {
+        while (true)
+        {
+            var rows = connection
+                .Query<(long Place, string Kind, string Id, string After)>(
+                    "SELECT place, kind, id, after FROM step_rows WHERE step = @step AND place > @behind ORDER BY place LIMIT @Settled",
+                    new
+                    {
+                        step,
+                        behind,
+                        Settled,
+                    },
+                    transaction
+                )
+                .AsList();
+            foreach (var row in rows)
+                Put(row.Kind, row.Id, Over(Own(row.Kind, row.Id), Parse(row.After)));
+            if (rows.Count < Settled)
+            {
+                connection.Execute("UPDATE steps SET settled = 1 WHERE number = @step", new { step }, transaction);
+                return null;
+            }
+
+            behind = rows[^1].Place;
+            if (isEnough())
+                return behind;
+        }
+    }
+
+    /// <summary>What is free now of a SKU: what was sold of it before moves it no longer.</summary>
+    public void Set(FreeStock stock)
+    {
+        if (stock.Free is { } free)
+            new OrderTransaction(connection, transaction!).SetStock(stock.Sku, free);
+        else
+            new OrderTransaction(connection, transaction!).Uncount(stock.Sku);
+    }
+
+    private static string Kept(JsonObject first, JsonObject over)
+    {
+        foreach (var (name, value) in over)
+            first[name] = value?.DeepClone();
+        return first.ToJsonString();
+    }
+
+    // A row as it stands where it belongs.
+    private JsonObject? Own(string kind, string id)
+    {
+        switch (kind)
+        {
+            case "store":
+                return
+                    connection.ExecuteScalar<string>(
+                        $"SELECT {(id == "store" ? "document" : "settings")} FROM store",
+                        transaction: transaction
+                    )
+                        is { } settings
+                    ? Parse(settings)
+                    : null;
+            case "shopper":
+                return
+                    connection.QuerySingleOrDefault<StoredShopper>(
+                        $"{ShopRepository.SelectBroughtIn} WHERE id = @id",
+                        new { id },
+                        transaction
+                    )
+                        is { } shopper
+                    ? ShopperDocument.Of(shopper)
+                    : null;
+            default:
+                if (
+                    connection.QuerySingleOrDefault<(string Document, string? Product)?>(
+                        "SELECT document, product FROM goods WHERE kind = @kind AND id = @id",
+                        new { kind, id },
+                        transaction
+                    )
+                    is not { } row
+                )
+                    return null;
+                var document = Parse(row.Document);
+                if (row.Product is not null)
+                    document["product"] = row.Product;
+                return document;
+        }
+    }
+
+    private void Put(string kind, string id, JsonObject document)
+    {
+        switch (kind)
+        {
+            case "store":
+                connection.Execute(
+                    $"UPDATE store SET {(id == "store" ? "document" : "settings")} = @written",
+                    new { written = document.ToJsonString() },
+                    transaction
+                );
+                break;
+            case "shopper":
+                ShopperDocument.Put(id, document, connection, transaction!);
+                break;
+            default:
+                var product = (string?)document["product"];
+                document.Remove("product");
+                connection.Execute(
+                    """
+                    INSERT INTO goods (kind, id, product, document) VALUES (@kind, @id, @product, @written)
+                    ON CONFLICT DO UPDATE SET product = excluded.product, document = excluded.document
+                    """,
+                    new
+                    {
+                        kind,
+                        id,
+                        product,
+                        written = document.ToJsonString(),
+                    },
+                    transaction
+                );
+                break;
+        }
+    }
+}
