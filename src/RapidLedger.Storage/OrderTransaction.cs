@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
+using System.Text.Json;
 using Dapper;
 using Microsoft.Data.Sqlite;
 using RapidLedger.Pricing;
@@ -422,6 +423,24 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             transaction
         );
 
+    /// <summary>Sets the stock of many SKUs anew; where there is no end to one, it is no longer counted.</summary>
+    public void SetStock(IReadOnlyCollection<FreeStock> stocks)
+    {
+        if (stocks.Count == 0)
+            return;
+        var list = JsonSerializer.Serialize(stocks.Select(stock => new { sku = stock.Sku, free = stock.Free }));
+        connection.Execute(
+            """
+            DELETE FROM order_units WHERE sku IN (SELECT value ->> '$.sku' FROM json_each(@list));
+            INSERT INTO sold (sku, units, counted) SELECT value ->> '$.sku', 0, value ->> '$.free' FROM json_each(@list) WHERE true
+                ON CONFLICT DO UPDATE SET units = 0, counted = excluded.counted;
+            UPDATE written SET uses = uses + 1;
+            """,
+            new { list },
+            transaction
+        );
+    }
+
     /// <summary>Moves the stock of a SKU without counting it anew: what was sold of it stays sold.</summary>
     /// <param name="sku">Which.</param>
     /// <param name="stock">What the catalogue says of it, from which it moves if it was never counted.</param>
@@ -476,6 +495,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
             UPDATE shopper_uses SET shopper_id = @nobody WHERE shopper_id = @id;
             DELETE FROM shoppers WHERE id = @id;
+            DELETE FROM step_rows WHERE kind = 'shopper' AND id = @id;
             UPDATE carts SET document = json_remove(document, '$.shopper') WHERE document ->> '$.shopper.id' = @id;
             UPDATE written SET uses = uses + 1;
             """,

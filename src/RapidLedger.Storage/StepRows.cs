@@ -248,14 +248,8 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
         }
     }
 
-    /// <summary>What is free now of a SKU: what was sold of it before moves it no longer.</summary>
-    public void Set(FreeStock stock)
-    {
-        if (stock.Free is { } free)
-            new OrderTransaction(connection, transaction!).SetStock(stock.Sku, free);
-        else
-            new OrderTransaction(connection, transaction!).Uncount(stock.Sku);
-    }
+    /// <summary>What is free now of SKUs: what was sold of them before moves it no longer.</summary>
+    public void Set(IReadOnlyList<FreeStock> stocks) => new OrderTransaction(connection, transaction!).SetStock(stocks);
 
     private static string Kept(JsonObject first, JsonObject over)
     {

@@ -50,8 +50,7 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     /// <param name="continued">The step that this one becomes part of; null: it stays its own.</param>
     public StepOutcome Count(StepRows rows, IReadOnlyList<FreeStock> stocks, long? continued)
     {
-        foreach (var stock in stocks)
-            rows.Set(stock);
+        rows.Set(stocks);
         Counts = true;
         if (changed == 0)
         {

@@ -87,14 +87,26 @@ internal sealed class Store : IDisposable
 
     public Task<(int Status, JsonNode Body)> Post(string path, object? body, string? key) => Send(HttpMethod.Post, path, body, key);
 
+    /// <summary>Puts JSON lines.</summary>
+    public Task<(int Status, JsonNode Body)> Put(string path, string lines, string? key = null) =>
+        Send(HttpMethod.Put, path, new StringContent(lines, null, "application/x-ndjson"), key);
+
+    public Task<(int Status, JsonNode Body)> Delete(string path) => Send(HttpMethod.Delete, path, null, null);
+
     private async Task<(int Status, JsonNode Body)> Send(HttpMethod method, string path, object? body, string? key)
     {
-        using var request = new HttpRequestMessage(method, path) { Content = body is null ? null : JsonContent.Create(body) };
+        using var request = new HttpRequestMessage(method, path)
+        {
+            Content = body is null ? null : body as HttpContent ?? JsonContent.Create(body),
+        };
         if (!string.IsNullOrEmpty(key))
             request.Headers.Add("Idempotency-Key", key);
         using var response = await http.SendAsync(request);
-        var told = JsonNode.Parse(await response.Content.ReadAsStringAsync())!;
-        RunningServer.Answers.Enqueue((method.Method, $"/store/v1/{path.Split('?')[0]}", (int)response.StatusCode, told.DeepClone()));
+        var text = await response.Content.ReadAsStringAsync();
+        var told = text.Length == 0 ? new JsonObject() : JsonNode.Parse(text)!;
+        RunningServer.Answers.Enqueue(
+            (method.Method, $"/store/v1/{path.Split('?')[0]}", (int)response.StatusCode, text.Length == 0 ? null : told.DeepClone())
+        );
         return ((int)response.StatusCode, told);
     }
 

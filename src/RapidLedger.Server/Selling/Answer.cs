@@ -1,3 +1,4 @@
+using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
@@ -29,6 +30,17 @@ internal sealed record KeyedCall(StoreCaller Caller, string Key, string Asked);
 /// <summary>Calls that come again.</summary>
 internal static class KeyedCalls
 {
+    /// <summary>A call that carries a key.</summary>
+    /// <param name="context">The call.</param>
+    /// <param name="key">The key.</param>
+    /// <param name="body">What it sends: the same key with another body is another call.</param>
+    public static KeyedCall Of(HttpContext context, string key, byte[] body) =>
+        new(
+            StoreKeys.Of(context),
+            key,
+            $"{context.Request.Method} {context.Request.Path} {Convert.ToHexStringLower(SHA256.HashData(body))}"
+        );
+
     /// <summary>
     /// Does what a call asks for once: one that comes again gets the answer that it got. What was refused is not kept, so that it may be
     /// tried again.

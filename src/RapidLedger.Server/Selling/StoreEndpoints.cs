@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Security.Cryptography;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
@@ -227,7 +226,6 @@ internal static class StoreEndpoints
                     ),
                 ]
             );
-        var hash = Convert.ToHexStringLower(SHA256.HashData(JsonSerializer.SerializeToUtf8Bytes(body)));
-        return (await change(new(StoreKeys.Of(context), key, $"{context.Request.Method} {context.Request.Path} {hash}"))).Result;
+        return (await change(KeyedCalls.Of(context, key, JsonSerializer.SerializeToUtf8Bytes(body)))).Result;
     }
 }

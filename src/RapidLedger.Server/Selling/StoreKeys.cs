@@ -12,7 +12,8 @@ namespace RapidLedger.Server.Selling;
 /// <param name="Kind">server, page, or counter: the program's own small shop, at which a clock may be set.</param>
 /// <param name="Client">For whom codes are counted that nobody knows: an address, or whom a server names; null: the merchant's own counter,
 /// where everything may be tried.</param>
-internal sealed record StoreCaller(string Id, string Kind, string? Client = null)
+/// <param name="Name">What the key is for, as whoever made it said.</param>
+internal sealed record StoreCaller(string Id, string Kind, string? Client = null, string Name = "")
 {
     public const string Server = "server";
     public const string Page = "page";
@@ -94,7 +95,7 @@ internal sealed class StoreKeys(KeyRepository keys)
     {
         if (CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(key), Encoding.UTF8.GetBytes(Counter)))
             return new("counter", StoreCaller.Counter);
-        return keys.Find(Hash(key)) is { WithdrawnAt: null } known ? new(known.Id, known.Kind) : null;
+        return keys.Find(Hash(key)) is { WithdrawnAt: null } known ? new(known.Id, known.Kind, Name: known.Name) : null;
     }
 
     private static string Fresh() => $"rl_{Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24))}";

@@ -378,15 +378,7 @@ internal sealed class OpenShop
                     byId[stored.Id] = new(stored, Read(stored.Shown, ids, batches), this);
             }
 
-            return shelf = known with
-            {
-                Stamp = stamp,
-                Written = written,
-                Ids = ids,
-                Batches = batches,
-                ById = byId,
-                Live = Following(known.Live, known.Setup, ids, batches),
-            };
+            return shelf = new(stamp, written, known.Setup, ids, batches, byId, Following(known.Live, known.Setup, ids, batches));
         }
     }
 
@@ -426,7 +418,7 @@ internal sealed class OpenShop
                 StringComparer.Ordinal
             );
             live ??= new(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>());
-            shelf = now with { Setup = setup, ById = byId, Live = Following(live, setup, now.Ids, now.Batches) };
+            shelf = new(now.Stamp, now.Written, setup, now.Ids, now.Batches, byId, Following(live, setup, now.Ids, now.Batches));
         }
     }
 

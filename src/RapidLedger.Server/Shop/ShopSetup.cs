@@ -41,6 +41,7 @@ internal sealed class ShopSetup
     private readonly Dictionary<string, string> placeNames;
     private readonly Func<string, string?> promotionNames;
     private readonly Lazy<ItemSearch> search;
+    private readonly Lazy<Dictionary<string, Product>> products;
 
     private ShopSetup(
         ShopNumbers numbers,
@@ -57,6 +58,7 @@ internal sealed class ShopSetup
         placeNames = settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(catalogue.Store.Currency);
         search = new(() => new(shop, this));
+        products = new(() => catalogue.Catalogue.Products.ToDictionary(product => product.Id, StringComparer.Ordinal));
     }
 
     /// <summary>The last changes that it knows.</summary>
@@ -73,6 +75,9 @@ internal sealed class ShopSetup
 
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
+
+    /// <summary>All products by id, those that were taken out too.</summary>
+    public IReadOnlyDictionary<string, Product> Products => products.Value;
 
     /// <summary>Finds items and terms; made when first asked for.</summary>
     public ItemSearch Search => search.Value;

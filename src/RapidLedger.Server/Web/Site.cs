@@ -12,6 +12,7 @@ using RapidLedger.Server.Codes;
 using RapidLedger.Server.Commands;
 using RapidLedger.Server.Demo;
 using RapidLedger.Server.Editions;
+using RapidLedger.Server.Goods;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Selling;
@@ -97,6 +98,7 @@ internal static class Site
             .Produces<CounterKey>()
             .Says("counterKey", "selling", "The key of the program's own counter");
         routes.MapStore();
+        routes.MapStoreGoods();
         ServeWebApp(app);
         return app;
     }
@@ -138,6 +140,7 @@ internal static class Site
         services.AddSingleton<Publishing>();
         services.AddSingleton<PublicationLog>();
         services.AddSingleton<StepRepository>();
+        services.AddSingleton<Goods.GoodsWriter>();
         services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);
         services.AddHostedService<Follower>();
         services.AddSingleton<TapePrinter>();

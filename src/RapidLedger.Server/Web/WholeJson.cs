@@ -27,6 +27,10 @@ internal sealed class WholeJson : JsonConverter<JsonElement>
 
     public override void Write(Utf8JsonWriter writer, JsonElement value, JsonSerializerOptions options) => value.WriteTo(writer);
 
+    /// <summary>Looks whether a value can be kept and read.</summary>
+    /// <exception cref="UnfitJsonException">It cannot.</exception>
+    public static void Check(JsonElement element) => Check(element, "", 0);
+
     private static void Check(JsonElement element, string at, int depth)
     {
         switch (element.ValueKind)

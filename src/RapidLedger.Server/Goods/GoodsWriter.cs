@@ -1,0 +1,63 @@
+using RapidLedger.Formats;
+using RapidLedger.Server.Shop;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Goods;
+
+/// <summary>Brings lines of goods or shoppers into the shop: all of them, or none where one is bad.</summary>
+internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
+{
+    /// <summary>Writes lines of items. When it comes back, this process prices by them.</summary>
+    public async Task<(StepOutcome Outcome, IReadOnlyList<BadLine> Bad)> Write(
+        StepSource source,
+        string what,
+        ItemLines lines,
+        Action<int>? progress = null,
+        CancellationToken gone = default
+    )
+    {
+        if (lines.Bad.Count > 0)
+            return (StepOutcome.Nothing, lines.Bad);
+        var outcome = await steps.Write(source, what, lines.Changes, lines.Stocks, lines.Accepts, progress, gone);
+        await shop.FollowSetup();
+        return (outcome, lines.Bad);
+    }
+
+    /// <summary>Writes lines of shoppers.</summary>
+    public async Task<(StepOutcome Outcome, IReadOnlyList<BadLine> Bad)> Write(
+        StepSource source,
+        string what,
+        ShopperLines lines,
+        Action<int>? progress = null,
+        CancellationToken gone = default
+    ) =>
+        lines.Bad.Count > 0
+            ? (StepOutcome.Nothing, lines.Bad)
+            : (await steps.Write(source, what, lines.Changes, [], _ => true, progress, gone), lines.Bad);
+
+    /// <summary>Takes an item out: its SKU stays known.</summary>
+    /// <returns>Whether there is such an item.</returns>
+    public async Task<bool> TakeOut(StepSource source, string sku)
+    {
+        if (shop.Catalogue.Find(sku) < 0)
+            return false;
+        await steps.Write(source, $"{sku} taken out", [new("variant", sku, new() { ["gone"] = true })], [], _ => true);
+        await shop.FollowSetup();
+        return true;
+    }
+
+    /// <summary>Takes a step back.</summary>
+    /// <returns>Null: there is no such step any more, or it was taken back already.</returns>
+    public async Task<(StepOutcome Outcome, IReadOnlyList<Problem> Problems)?> TakeBack(long number, string what)
+    {
+        var (problems, rules) = (new List<Problem>(), new GoodsRules(shop.Setup, []));
+        var outcome = await steps.TakeBack(number, what, row =>
+        {
+            if (row.Change.Kind is "variant" or "product" or "category")
+                problems.AddRange(rules.Problems(row));
+            return problems.Count == 0;
+        });
+        await shop.FollowSetup();
+        return outcome is null ? null : (outcome, problems);
+    }
+}
