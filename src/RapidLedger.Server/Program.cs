@@ -19,6 +19,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     CheckCommand.Create(),
     ReviewCommand.Create(),
     CaseCommand.Create(),
+    ImportCommand.Create(),
     BackupCommand.Create(),
     CheckStoreCommand.Create(),
     KeyCommand.Create(),

@@ -44,6 +44,16 @@ public sealed class StepRepository(Database database, IClock clock)
         CancellationToken gone = default
     ) => InTurn(what, () => Step(source, what, changes, stocks, accepts, null, progress, gone), gone);
 
+    /// <summary>What changes would make of their rows, without writing anything; null for those that do not differ.</summary>
+    public IEnumerable<ChangedRow?> Preview(IEnumerable<RowChange> changes)
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        var rows = new StepRows(connection, transaction);
+        foreach (var change in changes)
+            yield return rows.Changed(change);
+    }
+
     /// <summary>Takes a step back: members that still hold what it wrote are again what they were; stock stays as it is.</summary>
     /// <param name="number">The step.</param>
     /// <param name="what">What is done, in words.</param>

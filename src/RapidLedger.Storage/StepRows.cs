@@ -10,6 +10,9 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
 {
     private const int Settled = 100;
 
+    // Asked once: inside one transaction no other step begins to count.
+    private bool? isAnyUnsettled;
+
     private static readonly string[] Goods = ["category", "product", "variant"];
 
     public static JsonObject Parse(string json) => JsonNode.Parse(json)!.AsObject();
@@ -30,6 +33,15 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
     public JsonObject? Now(string kind, string id)
     {
         var row = Own(kind, id);
+        if (
+            !(
+                isAnyUnsettled ??= connection.ExecuteScalar<bool>(
+                    "SELECT EXISTS (SELECT 1 FROM steps WHERE NOT settled AND counted > 0)",
+                    transaction: transaction
+                )
+            )
+        )
+            return row;
         foreach (
             var after in connection.Query<string>(
                 """

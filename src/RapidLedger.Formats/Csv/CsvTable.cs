@@ -49,5 +49,6 @@ internal static class CsvTable
             );
     }
 
-    private static string Plain(string cell) => cell is ['\'', var next, ..] && Formula.Contains(next) ? cell[1..] : cell;
+    /// <summary>A cell without the quote that keeps it from being run as a formula.</summary>
+    public static string Plain(string cell) => cell is ['\'', var next, ..] && Formula.Contains(next) ? cell[1..] : cell;
 }

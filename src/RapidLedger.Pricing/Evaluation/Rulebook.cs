@@ -40,6 +40,13 @@ public sealed class Rulebook
     public Rulebook Markdowns =>
         markdowns ??= new(Catalogue, LivePromotions.Of(promotions.InOrder.Where(compiled => compiled.Markdown is not null)));
 
+    /// <summary>The terms that its promotions take in, each once for a promotion.</summary>
+    public IEnumerable<(Promotion Promotion, Term Term)> TermsTakenIn =>
+        Promotions.SelectMany(
+            promotion => promotion.Selections().SelectMany(selection => selection.In).Distinct(),
+            (promotion, term) => (promotion, term)
+        );
+
     /// <summary>The live promotions made ready, in order of application.</summary>
     internal CompiledPromotion[] Compiled => promotions.InOrder;
 

@@ -101,6 +101,14 @@ internal sealed class ItemLines(ShopSetup setup)
         AddVariant(line, sku, product, number);
     }
 
+    /// <summary>Takes out every item that no line named.</summary>
+    public void TakeOutOthers()
+    {
+        for (var number = 0; number < setup.Catalogue.Count; number++)
+            if (setup.Catalogue.Variant(number) is { Gone: false } variant && !variants.ContainsKey(variant.Sku))
+                variants.Add(variant.Sku, (0, new("variant", variant.Sku, new() { ["gone"] = true })));
+    }
+
     /// <summary>What is wrong with a row as it will be; told at the line that brought it.</summary>
     /// <returns>Whether nothing is.</returns>
     public bool Accepts(ChangedRow row)
@@ -131,6 +139,9 @@ internal sealed class ItemLines(ShopSetup setup)
         foreach (var name in OfProduct)
         {
             if (!line.Members.TryGetPropertyValue(name, out var value))
+                continue;
+            // In lists of variants the product is often said in its first row alone.
+            if (value is null && (!isFirst || (name == "name" && !IsProduct(product))))
                 continue;
             if (name == "name" && value is null)
             {

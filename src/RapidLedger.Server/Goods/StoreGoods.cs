@@ -58,7 +58,7 @@ internal static class StoreGoods
             .MapPut("/items", PutItems)
             .Accepts<string>("application/x-ndjson")
             .Produces<LinesWritten>()
-            .Refuses(400, 401, 403, 413, 422, 503)
+            .Refuses(400, 401, 403, 413, 415, 422, 503)
             .Says("putItems", "store", "Put items in, or change them, by their SKU: JSON lines")
             .WithMetadata(new ForServers());
         store
@@ -78,14 +78,14 @@ internal static class StoreGoods
             .MapPut("/stock", PutStock)
             .Accepts<string>("application/x-ndjson")
             .Produces<LinesWritten>()
-            .Refuses(400, 401, 403, 413, 422, 503)
+            .Refuses(400, 401, 403, 413, 415, 422, 503)
             .Says("putStock", "store", "Say what is free now of items: JSON lines")
             .WithMetadata(new ForServers());
         store
             .MapPut("/shoppers", PutShoppers)
             .Accepts<string>("application/x-ndjson")
             .Produces<LinesWritten>()
-            .Refuses(400, 401, 403, 413, 422, 503)
+            .Refuses(400, 401, 403, 413, 415, 422, 503)
             .Says("putShoppers", "store", "Put shoppers in, or change them, by their id: JSON lines")
             .WithMetadata(new ForServers());
         store

@@ -92,6 +92,9 @@ internal sealed class ItemSearch
         return [.. Best(terms, entry => entry.Text, q, most).Select(entry => entry.Term)];
     }
 
+    /// <summary>The numbers of the variants that are meant, the best first.</summary>
+    public IEnumerable<int> Numbers(string q) => Best(variants, entry => entry.Text, q, int.MaxValue).Select(entry => entry.Number);
+
     public IReadOnlyList<ItemInfo> Variants(string q, string? currency, int most)
     {
         var paid =

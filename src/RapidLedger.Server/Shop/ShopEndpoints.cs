@@ -22,13 +22,26 @@ internal sealed record EditionInfo(long Number, string PublishedAt)
 /// <param name="Edition">The newest edition; null: nothing was ever published.</param>
 /// <param name="Drafts">How many promotions have a draft.</param>
 /// <param name="Uses">Changes whenever something is used up, given back or made void.</param>
-internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, long Uses)
+/// <param name="Goods">Changes whenever goods change.</param>
+/// <param name="Settings">Changes whenever settings change.</param>
+internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, long Uses, long Goods, long Settings)
 {
     public static NowLive Of(Database database, PromotionRepository promotions, OpenShop shop) =>
-        new(database.Stamp(), EditionInfo.Newest(promotions), shop.Drafts, promotions.Uses());
+        new(
+            database.Stamp(),
+            EditionInfo.Newest(promotions),
+            shop.Drafts,
+            promotions.Uses(),
+            shop.Setup.Numbers.Goods,
+            shop.Setup.Numbers.Settings
+        );
 }
 
+/// <param name="IsThere">Whether the file holds a shop; else it is to be opened.</param>
+/// <param name="IsDemo">Whether it is the shop that ships with the program.</param>
 internal sealed record ShopInfo(
+    bool IsThere,
+    bool IsDemo,
     string Name,
     string Locale,
     string TimeZone,
@@ -91,6 +104,8 @@ internal static class ShopEndpoints
 
     private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) =>
         new(
+            shop.Setup.IsThere,
+            shop.Settings.IsDemo,
             shop.Settings.Name,
             shop.Settings.Locale,
             shop.Store.Zone.Id,

@@ -13,7 +13,9 @@ using RapidLedger.Server.Commands;
 using RapidLedger.Server.Demo;
 using RapidLedger.Server.Editions;
 using RapidLedger.Server.Goods;
+using RapidLedger.Server.Goods.Importing;
 using RapidLedger.Server.Items;
+using RapidLedger.Server.Opening;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Selling;
 using RapidLedger.Server.Shop;
@@ -37,6 +39,7 @@ internal static class Site
         var app = Build(options);
         var database = app.Services.GetRequiredService<Database>();
         database.Upgrade();
+        await app.Services.GetRequiredService<StepRepository>().Recover();
         if (options.Demo)
             await app.Services.GetRequiredService<DemoShop>().Fill();
         WarmUp.Run(app.Services);
@@ -99,6 +102,9 @@ internal static class Site
             .Says("counterKey", "selling", "The key of the program's own counter");
         routes.MapStore();
         routes.MapStoreGoods();
+        routes.MapGoods();
+        routes.MapImports();
+        routes.MapOpening();
         ServeWebApp(app);
         return app;
     }
@@ -140,7 +146,8 @@ internal static class Site
         services.AddSingleton<Publishing>();
         services.AddSingleton<PublicationLog>();
         services.AddSingleton<StepRepository>();
-        services.AddSingleton<Goods.GoodsWriter>();
+        services.AddSingleton<GoodsWriter>();
+        services.AddSingleton<ImportDesk>();
         services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);
         services.AddHostedService<Follower>();
         services.AddSingleton<TapePrinter>();

@@ -12,7 +12,13 @@ import {
   type EditionRows,
   type FoundCodes,
   type FoundTerm,
+  type GoodsCategory,
+  type GoodsDetail,
+  type GoodsItem,
+  type GoodsPage,
+  type GoodsStep,
   type Hardness,
+  type ImportState,
   type ItemInfo,
   type Json,
   type KeyRow,
@@ -292,4 +298,63 @@ export const useHistoryOf = (id: string, revision: number, enabled: boolean) =>
     enabled,
     placeholderData: keepPreviousData,
     queryFn: ({ signal }) => answered<PromotionHistory>(api.GET('/api/promotions/{id}/history', { signal, params: { path: { id } } })),
+  });
+
+export type GoodsFilter = { q?: string; category?: string; filter?: string };
+
+/** So many items are asked for at once. */
+export const GOODS_AT_ONCE = 200;
+
+/** The parts of the goods that are in sight; the first always is, as it says how many there are. */
+export const useGoods = (filter: GoodsFilter, parts: number[]) =>
+  useQueries({
+    queries: [...new Set([0, ...parts])].map((part) => ({
+      queryKey: ['goods', filter, part],
+      placeholderData: keepPreviousData,
+      queryFn: async ({ signal }: { signal: AbortSignal }) => ({
+        from: part * GOODS_AT_ONCE,
+        ...(await answered<GoodsPage>(
+          api.GET('/api/goods', { signal, params: { query: { ...filter, from: part * GOODS_AT_ONCE, take: GOODS_AT_ONCE } } }),
+        )),
+      }),
+    })),
+    combine: joinedGoods,
+  });
+
+function joinedGoods(results: UseQueryResult<GoodsPage & { from: number }>[]) {
+  const [first] = results;
+  const known = new Map<number, GoodsItem>();
+  for (const { data } of results) for (const [place, item] of (data?.items ?? []).entries()) known.set((data?.from ?? 0) + place, item);
+  return {
+    total: first?.data?.total ?? 0,
+    all: first?.data?.all ?? 0,
+    isThere: first?.data !== undefined,
+    error: first?.error ?? null,
+    itemAt: (place: number) => known.get(place),
+  };
+}
+
+export const useGoodsCategories = () =>
+  useQuery({
+    queryKey: ['goods', 'categories'],
+    queryFn: ({ signal }) => answered<GoodsCategory[]>(api.GET('/api/goods/categories', { signal })),
+  });
+
+export const useGoodsItem = (sku: string | null) =>
+  useQuery({
+    queryKey: ['goods', 'item', sku],
+    enabled: sku !== null,
+    retry: false,
+    queryFn: ({ signal }) => answered<GoodsDetail>(api.GET('/api/goods/items/{sku}', { signal, params: { path: { sku: sku ?? '' } } })),
+  });
+
+export const useGoodsSteps = () =>
+  useQuery({ queryKey: ['goods', 'steps'], queryFn: ({ signal }) => answered<GoodsStep[]>(api.GET('/api/goods/steps', { signal })) });
+
+/** The import that goes on, in whichever window it was begun. */
+export const useImport = () =>
+  useQuery<ImportState | null>({
+    queryKey: ['import'],
+    refetchInterval: (query) => (query.state.data?.state === 'writing' ? 300 : 5_000),
+    queryFn: async ({ signal }) => (await answered<ImportState | undefined>(api.GET('/api/imports', { signal }))) || null,
   });

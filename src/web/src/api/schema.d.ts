@@ -738,6 +738,213 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Items as their merchant sees them */
+        get: operations["goods"];
+        put?: never;
+        /** Put items in, or change them */
+        post: operations["writeGoods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods/categories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The categories with how many items are in each */
+        get: operations["goodsCategories"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods/items/{sku}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An item, the promotions that touch it, and what changed of it */
+        get: operations["goodsItem"];
+        put?: never;
+        post?: never;
+        /** Take an item out of the shop */
+        delete: operations["takeOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done to goods and shoppers, the last first */
+        get: operations["goodsSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods/steps/{number}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a step back */
+        post: operations["takeStepBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The import that goes on, or was the last */
+        get: operations["import"];
+        put?: never;
+        /** Bring a file of goods or shoppers, and look at it */
+        post: operations["bringFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a file again, with other columns */
+        post: operations["lookAtImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write what was looked at */
+        post: operations["writeImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop an import, or let it go */
+        delete: operations["stopImport"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/imports/{id}/bad.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong with a file, as a file */
+        get: operations["badRows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a shop in a file that holds none */
+        post: operations["open"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/opening/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the demo shop, to look around */
+        post: operations["openDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promotions": {
         parameters: {
             query?: never;
@@ -1154,6 +1361,20 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is wrong with a line. */
+        BadLine: {
+            /**
+             * Format: int32
+             * @description Its number.
+             */
+            line: number;
+            /** @description The member that is wrong; empty: the line. */
+            member: string;
+            /** @description As in a refusal. */
+            code: string;
+            /** @description What is wrong and what to do. */
+            message: string;
+        };
         /** @description A code of a batch. */
         BatchCodeRow: {
             code: string;
@@ -1201,6 +1422,12 @@ export interface components {
         /** @description A cart, as in a case; without `at` it is priced now. */
         CartRequest: {
             cart: components["schemas"]["JsonElement"];
+        };
+        /** @description How often a member changes. */
+        ChangedMember: {
+            member: string;
+            /** Format: int32 */
+            count: number;
         };
         /** @description Orders that changed. */
         ChangedOrders: {
@@ -1386,6 +1613,36 @@ export interface components {
              */
             all: number;
         };
+        /** @description A column of a file. */
+        FileColumn: {
+            /** @description As it stands there. */
+            heading: string;
+            /** @description What it is; empty: it is left out. */
+            field: string;
+            /** @description How its numbers are written: point, comma, or either where that has to be asked; empty: it holds none. */
+            marks: string;
+            /** @description A cell that reads either way. */
+            example?: null | string;
+            /** @description What it is if a point stands before decimals. */
+            asPoint?: null | string;
+            /** @description What it is if a comma does. */
+            asComma?: null | string;
+        };
+        /** @description What is to be known of a file that its content does not tell. */
+        FileReading: {
+            /** @description goods or shoppers; null: as its headings say. */
+            what?: null | string;
+            /**
+             * Format: int32
+             * @description Of a spreadsheet: which sheet, from 0.
+             * @default 0
+             */
+            sheet: number;
+            /** @description By column what it is: empty leaves it out; null: as its heading says. */
+            fields?: null | string[];
+            /** @description By column how its numbers are written, point or comma; empty: as its cells say. */
+            marks?: null | string[];
+        };
         /** @description Somebody was forgotten. */
         Forgotten: {
             /**
@@ -1436,6 +1693,116 @@ export interface components {
             /** @description Units by line; none: everything. */
             lines?: null | components["schemas"]["ReturnedLine"][];
         };
+        /** @description A category with how many items are in it and below. */
+        GoodsCategory: {
+            id: string;
+            name: string;
+            parent: null | string;
+            /** Format: int32 */
+            items: number;
+        };
+        /** @description An item with what is known of it. */
+        GoodsDetail: {
+            item: components["schemas"]["GoodsItem"];
+            /** @description The live promotions that look at it. */
+            promotions: components["schemas"]["GoodsPromotion"][];
+            /** @description What changed of it, the last first. */
+            changes: components["schemas"]["ItemChange"][];
+        };
+        /** @description An item as its merchant sees it. */
+        GoodsItem: {
+            /** @description Its SKU. */
+            sku: string;
+            /** @description The product's name, with what tells it from the others. */
+            name: string;
+            /** @description The product that it is a variant of. */
+            product: string;
+            /** @description The product's name. */
+            productName: string;
+            /** @description The name of its category; null: in none. */
+            category: null | string;
+            /** @description The id of its category. */
+            categoryId: null | string;
+            /** @description Its brand. */
+            brand: null | string;
+            /** @description Free words. */
+            tags: string[];
+            /** @description Its tax class. */
+            taxClass: null | string;
+            /** @description The regular price. */
+            regular: string;
+            /** @description The reduced price; null: not reduced. */
+            price: null | string;
+            /** @description What it costs the shop; null: not known. */
+            cost: null | string;
+            /**
+             * Format: double
+             * @description The share of its price, without tax, that is left after cost, in percent.
+             */
+            margin: null | number;
+            /**
+             * Format: int64
+             * @description What is free now; null: no end to it.
+             */
+            stock: null | number;
+            /**
+             * Format: int64
+             * @description Its weight.
+             */
+            grams: number;
+        };
+        /** @description A part of a list of items. */
+        GoodsPage: {
+            /** @description From the place that was asked for. */
+            items: components["schemas"]["GoodsItem"][];
+            /**
+             * Format: int32
+             * @description How many there are in all.
+             */
+            total: number;
+            /**
+             * Format: int32
+             * @description How many the shop has.
+             */
+            all: number;
+        };
+        /** @description A live promotion that looks at an item, with what one unit costs by it alone. */
+        GoodsPromotion: {
+            id: string;
+            name: string;
+            price: string;
+            /** Format: double */
+            margin: null | number;
+        };
+        /** @description A step of the history. */
+        GoodsStep: {
+            /** Format: int64 */
+            number: number;
+            by: string;
+            what: string;
+            at: string;
+            /** Format: int64 */
+            rows: number;
+            /** Format: int64 */
+            takesBack: null | number;
+            /** Format: int64 */
+            takenBack: null | number;
+        };
+        /** @description What came of it. */
+        GoodsWritten: {
+            /**
+             * Format: int64
+             * @description The step that it is, to take it back by; null: nothing differs.
+             */
+            step: null | number;
+            /**
+             * Format: int32
+             * @description How many rows differ.
+             */
+            changed: number;
+            /** @description What it does to what items are sold at. */
+            effects: components["schemas"]["ImportEffect"][];
+        };
         /** @description How hard codes are to guess, with an example. */
         HardnessAnswer: {
             words: string;
@@ -1446,6 +1813,121 @@ export interface components {
         Health: {
             status: string;
             storing: null | string;
+        };
+        /** @description What the file does to a promotion or a sample cart. */
+        ImportEffect: {
+            /** @description Which. */
+            id: string;
+            /** @description Its name. */
+            name: string;
+            /** @description What happens to it, in words. */
+            what: string;
+        };
+        /** @description What a file would do, before anything is written. */
+        ImportLook: {
+            /**
+             * Format: int32
+             * @description Rows that are not there yet.
+             */
+            new: number;
+            /**
+             * Format: int32
+             * @description Rows that differ.
+             */
+            changed: number;
+            /**
+             * Format: int32
+             * @description Rows that say what is there.
+             */
+            same: number;
+            /**
+             * Format: int32
+             * @description Items of the shop that are not in the file.
+             */
+            missing: number;
+            /** @description Which members change, and how often. */
+            members: components["schemas"]["ChangedMember"][];
+            /** @description The ten largest changes of prices. */
+            largest: components["schemas"]["LargeChange"][];
+            /**
+             * Format: int32
+             * @description Of how many known items the stock is set.
+             */
+            stocks: number;
+            /** @description The names of categories that are made. */
+            categories: string[];
+            /**
+             * Format: int32
+             * @description Products of which all variants change, because one row does.
+             */
+            products: number;
+            /**
+             * Format: int32
+             * @description How many cells or rows are wrong.
+             */
+            badCount: number;
+            /** @description The first of them. */
+            bad: components["schemas"]["BadLine"][];
+            /** @description What it does to live promotions. */
+            promotions: components["schemas"]["ImportEffect"][];
+            /** @description Which sample carts come out different. */
+            carts: components["schemas"]["ImportEffect"][];
+        };
+        /** @description An import as pages see it; every window sees the same. */
+        ImportState: {
+            /** @description Which. */
+            id: string;
+            /** @description The name of the file. */
+            name: string;
+            /** @description goods or shoppers. */
+            what: string;
+            /** @description csv, spreadsheet or json. */
+            form: string;
+            /** @description Of a text. */
+            encoding: null | string;
+            /** @description Of a CSV file. */
+            divider: null | string;
+            /** @description Of a spreadsheet. */
+            sheets: string[];
+            /**
+             * Format: int32
+             * @description Which of them is read.
+             */
+            sheet: number;
+            /** @description Its columns with what they are. */
+            columns: components["schemas"]["FileColumn"][];
+            /** @description Its first rows as they stand there. */
+            first: string[][];
+            /**
+             * Format: int32
+             * @description How many rows it holds.
+             */
+            rows: number;
+            /** @description What has to be said before it can be looked at. */
+            open: string[];
+            look: null | components["schemas"]["ImportLook"];
+            /** @description looked, writing, done or failed. */
+            state: string;
+            /**
+             * Format: int32
+             * @description How many rows are written.
+             */
+            done: number;
+            /**
+             * Format: int64
+             * @description The step that it became.
+             */
+            step: null | number;
+            /** @description Why it failed. */
+            fault: null | string;
+        };
+        /** @description What a step changed of an item. */
+        ItemChange: {
+            by: string;
+            what: string;
+            at: string;
+            before: null | string;
+            after: string;
         };
         /** @description A variant with its price and what is earned on it. */
         ItemInfo: {
@@ -1478,6 +1960,17 @@ export interface components {
             madeAt: string;
             /** @description Null: it is good. */
             withdrawnAt: null | string;
+        };
+        /** @description A change of an amount. */
+        LargeChange: {
+            /** @description The SKU, or the shopper's id. */
+            id: string;
+            /** @description What changes. */
+            member: string;
+            /** @description What it is; null: nothing. */
+            from: null | string;
+            /** @description What it becomes; null: nothing. */
+            to: null | string;
         };
         /** @description What came of lines that were brought in. */
         LinesWritten: {
@@ -1633,6 +2126,16 @@ export interface components {
              * @description Changes whenever something is used up, given back or made void.
              */
             uses: number;
+            /**
+             * Format: int64
+             * @description Changes whenever goods change.
+             */
+            goods: number;
+            /**
+             * Format: int64
+             * @description Changes whenever settings change.
+             */
+            settings: number;
         };
         /** @description Something a shop can show. */
         Offer: {
@@ -1664,6 +2167,28 @@ export interface components {
             regular: string;
             /** @description Now, after reductions and markdowns. */
             price: string;
+        };
+        /** @description A shop to be opened: what everything else needs. The rest has a default and is changed later. */
+        OpenRequest: {
+            /** @description Its name. */
+            name: string;
+            /** @description In which it sells (ISO 4217). */
+            currency: string;
+            /** @description By which its days begin (IANA). */
+            timeZone: string;
+            /** @description In which amounts and dates are written (BCP 47). */
+            locale: string;
+            /** @description Where it is taxed, and where the first cart is delivered (ISO 3166-1). */
+            country: string;
+            /** @description The country's name, as the merchant reads it. */
+            countryName: string;
+            /** @description inclusive, exclusive or none. */
+            taxMode: string;
+            /**
+             * Format: double
+             * @description The rate of the class standard there; none: no tax.
+             */
+            taxPercent?: null | number;
         };
         Order: {
             /** @description An id of its own. */
@@ -2204,6 +2729,10 @@ export interface components {
             stock: null | number;
         };
         ShopInfo: {
+            /** @description Whether the file holds a shop; else it is to be opened. */
+            isThere: boolean;
+            /** @description Whether it is the shop that ships with the program. */
+            isDemo: boolean;
             name: string;
             locale: string;
             timeZone: string;
@@ -2301,6 +2830,27 @@ export interface components {
             items: components["schemas"]["ShownItem"][];
             /** @description The SKU to go on after; null: that was all. */
             after: null | string;
+        };
+        /** @description A member that does not return to what it was, because it was written since. */
+        StayingMember: {
+            kind: string;
+            id: string;
+            member: string;
+        };
+        /** @description What came of taking a step back. */
+        StepTakenBack: {
+            /**
+             * Format: int64
+             * @description The step that it is.
+             */
+            step: null | number;
+            /**
+             * Format: int32
+             * @description How many rows it changed.
+             */
+            changed: number;
+            /** @description Members that were written since, and stay. */
+            kept: components["schemas"]["StayingMember"][];
         };
         /** @description The stock of an item: one of both. */
         StockRequest: {
@@ -2630,6 +3180,26 @@ export interface components {
         VoidRequest: {
             codes: string[];
             void: boolean;
+        };
+        /** @description Items to be written: each a SKU with the members that change. */
+        WriteGoodsRequest: {
+            /** @description As a shop's server writes them. */
+            items: unknown[];
+            /** @description What is done, in words, for the history. */
+            what?: null | string;
+        };
+        /** @description What is to be written of an import. */
+        WriteImportRequest: {
+            /**
+             * @description Whether items that are not in the file are taken out.
+             * @default false
+             */
+            takeOut: boolean;
+            /**
+             * Format: int32
+             * @description The number of items that are taken out, typed by whoever does it, where they are more than a tenth.
+             */
+            confirmed?: null | number;
         };
         /** @description A write says which revision it has seen. */
         WriteRequest: {
@@ -5065,6 +5635,769 @@ export interface operations {
             };
         };
     };
+    goods: {
+        parameters: {
+            query?: {
+                q?: string;
+                category?: string;
+                filter?: string;
+                from?: number;
+                take?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    writeGoods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteGoodsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsWritten"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    goodsCategories: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsCategory"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    goodsItem: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sku: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takeOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sku: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    goodsSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsStep"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takeStepBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepTakenBack"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    bringFile: {
+        parameters: {
+            query?: {
+                name?: string;
+                what?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    lookAtImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileReading"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    writeImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportState"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    stopImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    badRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    open: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    openDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     promotions: {
         parameters: {
             query?: {
@@ -6813,6 +8146,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -6954,6 +8296,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Refusal"];
                 };
             };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -7027,6 +8378,15 @@ export interface operations {
             };
             /** @description Payload Too Large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,4 +1,4 @@
-import { type ReactNode, Suspense, useCallback, useMemo, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useCallback, useMemo, useState } from 'react';
 import { Redirect, Route, Switch } from 'wouter';
 import type { Json } from '../api/client';
 import { useNowLive, useShop } from '../api/queries';
@@ -19,6 +19,8 @@ import { TakenBack } from './TakenBack';
 import { useFocusAtPlace } from './useFocusAtPlace';
 import { useFollowing } from './useFollowing';
 
+const OpenShop = lazy(async () => ({ default: (await import('../opening/OpenShop')).OpenShop }));
+
 export function App() {
   const { data: info, error } = useShop();
   const history = useMemo(() => new History(), []);
@@ -29,6 +31,12 @@ export function App() {
           ? 'The server does not answer. Start it with “make demo” or “rapid-ledger serve”; this page opens by itself when it does.'
           : 'Opening the ledger…'}
       </p>
+    );
+  if (!info.isThere)
+    return (
+      <Opening>
+        <OpenShop />
+      </Opening>
     );
   return (
     <ShopProvider info={info}>
@@ -53,7 +61,7 @@ function Ledger() {
   const { data: live } = useNowLive();
   useFollowing(live?.stamp);
   useFocusAtPlace();
-  const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses}`);
+  const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses} ${live.goods} ${live.settings}`);
   const onDraft = useCallback((next: { id: string; document: Json } | null) => {
     setDraft(next);
     if (next) setLast(next.document);

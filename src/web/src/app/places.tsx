@@ -46,6 +46,8 @@ const Counter = page(() => import('../counter/Counter'), 'Counter');
 const Desk = page(() => import('../desk/Desk'), 'Desk');
 const NewPromotion = page(() => import('../desk/NewPromotion'), 'NewPromotion');
 const Editions = page(() => import('../editions/Editions'), 'Editions');
+const Goods = page(() => import('../goods/Goods'), 'Goods');
+const ItemPage = page(() => import('../goods/ItemPage'), 'ItemPage');
 const Orders = page(() => import('../store/Orders'), 'Orders');
 const Store = page(() => import('../store/Store'), 'Store');
 
@@ -101,6 +103,23 @@ export const PLACES: Place[] = [
     head: { name: 'Counter', group: 'shop', letter: 'c' },
     command: { words: 'Counter', detail: 'play the shopper' },
     isAlone: true,
+  },
+  {
+    path: '/goods',
+    title: 'Goods',
+    page: () => <Goods />,
+    head: { name: 'Goods', group: 'shop', letter: 'g' },
+    command: { words: 'Goods', detail: 'items, prices, stock, lists from files' },
+    keys: [
+      'the goods',
+      [
+        ['arrows', 'from cell to cell'],
+        ['Enter', 'accept a cell and go down'],
+        ['Ctrl V', 'paste a block from a spreadsheet'],
+        ['f', 'find an item'],
+      ],
+    ],
+    right: { name: 'the item', page: () => <ItemPage /> },
   },
   {
     path: '/store',

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 
-const FOLLOWED = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys'];
+const FOLLOWED = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'items', 'terms', 'import', 'shop'];
 
 /** When anything was written, by whomever, the lists are read anew. */
 export function useFollowing(stamp: number | undefined) {

@@ -1,0 +1,109 @@
+using System.CommandLine;
+using RapidLedger.Server.Goods;
+using RapidLedger.Server.Goods.Importing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Commands;
+
+/// <summary><c>import</c>: brings a file of goods or shoppers into a shop, also beside a running server, which follows.</summary>
+internal static class ImportCommand
+{
+    private const int MostBad = 1_000;
+
+    public static Command Create()
+    {
+        var file = new Argument<string>("FILE") { Description = "CSV, a spreadsheet (.xlsx), JSON lines; also packed with gzip or zip." };
+        var data = DataOption.Create();
+        var what = new Option<string?>("--what") { Description = "goods or shoppers; told from the headings where that is clear." };
+        what.AcceptOnlyFromAmong("goods", "shoppers");
+        var missing = new Option<string>("--missing")
+        {
+            Description = "What becomes of items that are not in the file: keep or out.",
+            DefaultValueFactory = _ => "keep",
+        };
+        missing.AcceptOnlyFromAmong("keep", "out");
+        var marks = new Option<string?>("--decimals") { Description = "point or comma, where a column reads either way." };
+        marks.AcceptOnlyFromAmong("point", "comma");
+        var command = new Command("import", "Brings a file of goods or shoppers into a shop: all of it, or nothing where a row is wrong.")
+        {
+            file,
+            data,
+            what,
+            missing,
+            marks,
+        };
+        command.SetAction(
+            async (parsed, gone) =>
+                await Run(
+                    parsed.GetRequiredValue(file),
+                    parsed.GetRequiredValue(data),
+                    parsed.GetValue(what),
+                    parsed.GetRequiredValue(missing) == "out",
+                    parsed.GetValue(marks),
+                    gone
+                )
+        );
+        return command;
+    }
+
+    private static async Task<int> Run(string path, string data, string? what, bool takeOut, string? marks, CancellationToken gone)
+    {
+        if (!File.Exists(path))
+            return Fail($"There is no file {path}.");
+        using var database = DataOption.OpenExisting(data);
+        var shop = OpenShop.Of(database, ProgramClock.Machine);
+        if (!shop.Setup.IsThere)
+            return Fail($"{data} holds no shop yet. Open one first: serve it, and say its name, currency and tax.");
+        var steps = new StepRepository(database, ProgramClock.Machine);
+        // What is unpacked is unpacked beside a copy: nothing is written where the file lies.
+        var copy = Path.GetTempFileName();
+        try
+        {
+            File.Copy(path, copy, overwrite: true);
+            var file = IncomingFile.Of(copy, new(what), shop.Setup);
+            if (marks is not null)
+                file = IncomingFile.Of(
+                    copy,
+                    new(what, Marks: [.. file.Columns.Select(column => column.Marks == "either" ? marks : "")]),
+                    shop.Setup
+                );
+            if (file.Open.Count > 0)
+                return Fail([.. file.Open]);
+            var (items, shoppers, unread, count) = await ImportDesk.ReadLines(file, shop.Setup, gone);
+            if (takeOut)
+                items?.TakeOutOthers();
+            if (unread.Count > 0)
+                return Fail([.. unread.Concat(items?.Bad ?? shoppers!.Bad).OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
+            var (writer, name) = (new GoodsWriter(shop, steps), Path.GetFileName(path));
+            var words = $"{name}: {count} {file.What switch { "goods" => "items", var other => other }}";
+            var (outcome, faults) = items is null
+                ? await writer.Write(StepSource.File(name), words, shoppers!, gone: gone)
+                : await writer.Write(StepSource.File(name), words, items, gone: gone);
+            if (faults.Count > 0)
+                return Fail([.. faults.OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
+            Console.WriteLine($"{words}, {outcome.Changed} rows changed.");
+            return 0;
+        }
+        catch (FormatException error)
+        {
+            return Fail(error.Message);
+        }
+        finally
+        {
+            File.Delete(copy);
+            File.Delete($"{copy}.unpacked");
+        }
+    }
+
+    private static string Said(BadLine bad) => $"row {bad.Line}{(bad.Member.Length > 0 ? $", {bad.Member}" : "")}: {bad.Message}";
+
+    private static int Fail(params IEnumerable<string> messages)
+    {
+        foreach (var message in messages)
+            Console.Error.WriteLine(message);
+        Console.Error.WriteLine("Nothing was written.");
+        return 1;
+    }
+}

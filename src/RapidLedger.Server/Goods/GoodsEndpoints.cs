@@ -1,0 +1,310 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Goods.Importing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Goods;
+
+/// <summary>An item as its merchant sees it.</summary>
+/// <param name="Sku">Its SKU.</param>
+/// <param name="Name">The product's name, with what tells it from the others.</param>
+/// <param name="Product">The product that it is a variant of.</param>
+/// <param name="ProductName">The product's name.</param>
+/// <param name="Category">The name of its category; null: in none.</param>
+/// <param name="CategoryId">The id of its category.</param>
+/// <param name="Brand">Its brand.</param>
+/// <param name="Tags">Free words.</param>
+/// <param name="TaxClass">Its tax class.</param>
+/// <param name="Regular">The regular price.</param>
+/// <param name="Price">The reduced price; null: not reduced.</param>
+/// <param name="Cost">What it costs the shop; null: not known.</param>
+/// <param name="Margin">The share of its price, without tax, that is left after cost, in percent.</param>
+/// <param name="Stock">What is free now; null: no end to it.</param>
+/// <param name="Grams">Its weight.</param>
+internal sealed record GoodsItem(
+    string Sku,
+    string Name,
+    string Product,
+    string ProductName,
+    string? Category,
+    string? CategoryId,
+    string? Brand,
+    IReadOnlyList<string> Tags,
+    string? TaxClass,
+    string Regular,
+    string? Price,
+    string? Cost,
+    decimal? Margin,
+    long? Stock,
+    long Grams
+);
+
+/// <summary>A part of a list of items.</summary>
+/// <param name="Items">From the place that was asked for.</param>
+/// <param name="Total">How many there are in all.</param>
+/// <param name="All">How many the shop has.</param>
+internal sealed record GoodsPage(IReadOnlyList<GoodsItem> Items, int Total, int All);
+
+/// <summary>A category with how many items are in it and below.</summary>
+internal sealed record GoodsCategory(string Id, string Name, string? Parent, int Items);
+
+/// <summary>Items to be written: each a SKU with the members that change.</summary>
+/// <param name="Items">As a shop's server writes them.</param>
+/// <param name="What">What is done, in words, for the history.</param>
+internal sealed record WriteGoodsRequest(IReadOnlyList<JsonElement> Items, string? What = null);
+
+/// <summary>What came of it.</summary>
+/// <param name="Step">The step that it is, to take it back by; null: nothing differs.</param>
+/// <param name="Changed">How many rows differ.</param>
+/// <param name="Effects">What it does to what items are sold at.</param>
+internal sealed record GoodsWritten(long? Step, int Changed, IReadOnlyList<ImportEffect> Effects);
+
+/// <summary>A step of the history.</summary>
+internal sealed record GoodsStep(long Number, string By, string What, string At, long Rows, long? TakesBack, long? TakenBack);
+
+/// <summary>What a step changed of an item.</summary>
+internal sealed record ItemChange(string By, string What, string At, string? Before, string After);
+
+/// <summary>What came of taking a step back.</summary>
+/// <param name="Step">The step that it is.</param>
+/// <param name="Changed">How many rows it changed.</param>
+/// <param name="Kept">Members that were written since, and stay.</param>
+internal sealed record StepTakenBack(long? Step, int Changed, IReadOnlyList<StayingMember> Kept);
+
+/// <summary>An item with what is known of it.</summary>
+/// <param name="Item">The item.</param>
+/// <param name="Promotions">The live promotions that look at it.</param>
+/// <param name="Changes">What changed of it, the last first.</param>
+internal sealed record GoodsDetail(GoodsItem Item, IReadOnlyList<GoodsPromotion> Promotions, IReadOnlyList<ItemChange> Changes);
+
+/// <summary>A live promotion that looks at an item, with what one unit costs by it alone.</summary>
+internal sealed record GoodsPromotion(string Id, string Name, string Price, decimal? Margin);
+
+/// <summary>The place Goods: looked at, written, taken back.</summary>
+internal static class GoodsEndpoints
+{
+    private const int MostAtOnce = 500;
+    private const int MostWritten = 50_000;
+
+    public static void MapGoods(this IEndpointRouteBuilder routes)
+    {
+        routes
+            .MapGet("/api/goods", List)
+            .Produces<GoodsPage>()
+            .Refuses(400, 422)
+            .Says("goods", "goods", "Items as their merchant sees them");
+        routes
+            .MapGet("/api/goods/categories", Categories)
+            .Produces<GoodsCategory[]>()
+            .Says("goodsCategories", "goods", "The categories with how many items are in each");
+        routes
+            .MapPost("/api/goods", Write)
+            .Produces<GoodsWritten>()
+            .Refuses(400, 413, 415, 422, 503)
+            .Says("writeGoods", "goods", "Put items in, or change them");
+        routes
+            .MapGet("/api/goods/items/{sku}", Detail)
+            .Produces<GoodsDetail>()
+            .Refuses(404)
+            .Says("goodsItem", "goods", "An item, the promotions that touch it, and what changed of it");
+        routes
+            .MapDelete("/api/goods/items/{sku}", async (string sku, GoodsWriter goods) =>
+                await goods.TakeOut(StepSource.App, sku) ? Results.NoContent() : NoItem(sku)
+            )
+            .Produces(204)
+            .Refuses(404, 503)
+            .Says("takeOut", "goods", "Take an item out of the shop");
+        routes
+            .MapGet("/api/goods/steps", (StepRepository steps) => steps.Steps().Select(Step).ToArray())
+            .Produces<GoodsStep[]>()
+            .Says("goodsSteps", "goods", "What was done to goods and shoppers, the last first");
+        routes
+            .MapPost("/api/goods/steps/{number}/back", async (long number, GoodsWriter goods, StepRepository steps) => await goods.TakeBack(
+                    number,
+                    $"taken back: {steps.Find(number)?.What}"
+                )
+                    is not { } back
+                    ? Answers.NotFound(ProblemCode.UnknownName, "There is no such step any more, or it was taken back already.")
+                : back.Problems.Count > 0 ? Answers.Refused(back.Problems)
+                : Results.Ok(new StepTakenBack(back.Outcome.Number, back.Outcome.Changed, back.Outcome.Kept)))
+            .Produces<StepTakenBack>()
+            .Refuses(400, 404, 422, 503)
+            .Says("takeStepBack", "goods", "Take a step back");
+    }
+
+    private static IResult List(string? q, string? category, string? filter, int? from, int? take, OpenShop shop)
+    {
+        if (take is < 1 or > MostAtOnce)
+            return Answers.Refused("/take", ProblemCode.OutOfRange, $"From 1 to {MostAtOnce} items are given at once.");
+        if (filter is not (null or "" or "reduced" or "noCost" or "out" or "belowFloor" or "touched"))
+            return Answers.Refused("/filter", ProblemCode.UnknownValue, "Known are: reduced, noCost, out, belowFloor, touched.");
+        var setup = shop.Setup;
+        var catalogue = setup.Catalogue;
+        var held = string.IsNullOrEmpty(category) ? null : catalogue.Select(new([new Term.InCategory(category)])).ToHashSet();
+        var all = Enumerable.Range(0, catalogue.Count).Where(number => !catalogue.Variant(number).Gone).ToArray();
+        var found = (string.IsNullOrWhiteSpace(q) ? all : setup.Search.Numbers(q.Trim()))
+            .Where(number => held is null || held.Contains(number))
+            .Where(Filter(filter, shop))
+            .ToArray();
+        var page = found.Skip(Math.Max(0, from ?? 0)).Take(take ?? 100).ToArray();
+        var left = shop.Left([.. page.Select(number => catalogue.Variant(number).Sku)]);
+        return Results.Ok(new GoodsPage([.. page.Select(number => Item(number, setup, left))], found.Length, all.Length));
+    }
+
+    private static Func<int, bool> Filter(string? filter, OpenShop shop)
+    {
+        var (catalogue, currency) = (shop.Catalogue, shop.Store.Currency);
+        var prices = catalogue.PricesIn(currency);
+        switch (filter)
+        {
+            case "reduced":
+                return number => prices.Current(number) < prices.Regular(number);
+            case "noCost":
+                return number => prices.Cost(number) is null;
+            case "out":
+                var left = shop.Left([.. catalogue.Skus]);
+                return number => catalogue.Variant(number).Free(left) is 0;
+            case "belowFloor":
+                var floor = (shop.Store.MarginFloor?.Value ?? 0) / 100;
+                return number => catalogue.MarginShare(number, prices.Current(number), currency) < floor;
+            case "touched":
+                var live = shop.Live.Rulebook;
+                return number => live.LooksAt(catalogue.Variant(number).Sku);
+            default:
+                return _ => true;
+        }
+    }
+
+    private static GoodsCategory[] Categories(OpenShop shop)
+    {
+        var catalogue = shop.Catalogue;
+        var counts = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var product in catalogue.Catalogue.Products)
+        {
+            var items = product.Variants.Count(variant => !variant.Gone);
+            for (var id = product.Category; id is not null && items > 0; id = catalogue.Categories[id].Parent)
+                counts[id] = counts.GetValueOrDefault(id) + items;
+        }
+
+        return
+        [
+            .. catalogue
+                .Catalogue.Categories.Where(category => !category.Gone)
+                .Select(category => new GoodsCategory(category.Id, category.Name, category.Parent, counts.GetValueOrDefault(category.Id))),
+        ];
+    }
+
+    private static async Task<IResult> Write(
+        WriteGoodsRequest request,
+        GoodsWriter goods,
+        StepRepository steps,
+        OpenShop shop,
+        IClock clock
+    )
+    {
+        if (request.Items.Count is 0 or > MostWritten)
+            return Answers.Refused("/items", ProblemCode.OutOfRange, $"From 1 to {MostWritten} items are written at once.");
+        await shop.FollowSetup();
+        var lines = new ItemLines(shop.Setup);
+        for (var place = 0; place < request.Items.Count; place++)
+            if (request.Items[place].ValueKind == JsonValueKind.Object)
+                lines.Add(new(place + 1, JsonObject.Create(request.Items[place])!));
+            else
+                return Answers.Refused($"/items/{place}", ProblemCode.WrongType, "An item is expected here.");
+        if (lines.Bad.Count > 0)
+            return Refused(lines.Bad);
+        // What would be sold below cost is said, and written all the same: the merchant sees it at once.
+        var rows = steps.Preview(lines.Changes).OfType<ChangedRow>().Where(lines.Accepts).ToArray();
+        if (lines.Bad.Count > 0)
+            return Refused(lines.Bad);
+        var effects = rows.Length is > 0 and <= MostAtOnce ? ImportEffects.BelowCost(rows, shop, clock.GetCurrentInstant()) : [];
+        var (outcome, bad) = await goods.Write(StepSource.App, request.What ?? $"{rows.Length} changed", lines);
+        return bad.Count > 0 ? Refused(bad) : Results.Ok(new GoodsWritten(outcome.Number, outcome.Changed, effects));
+    }
+
+    private static IResult Detail(string sku, OpenShop shop, StepRepository steps, IClock clock)
+    {
+        var setup = shop.Setup;
+        if (setup.Catalogue.Find(sku) is not (>= 0 and var number) || setup.Catalogue.Variant(number).Gone)
+            return NoItem(sku);
+        var known = steps.Steps().ToDictionary(step => step.Number);
+        return Results.Ok(
+            new GoodsDetail(
+                Item(number, setup, shop.Left([sku])),
+                [.. shop.Live.Rulebook.LookingAt(sku).Select(promotion => Alone(promotion, number, setup, clock.GetCurrentInstant()))],
+                [
+                    .. steps
+                        .RowsOf("variant", sku)
+                        .Select(row => (row, step: known[row.Step]))
+                        .Select(change => new ItemChange(
+                            By(change.step),
+                            change.step.What,
+                            change.step.At,
+                            change.row.Before,
+                            change.row.After
+                        )),
+                ]
+            )
+        );
+    }
+
+    private static GoodsPromotion Alone(Promotion promotion, int number, ShopSetup setup, Instant now)
+    {
+        var currency = setup.Catalogue.Store.Currency;
+        var cart = new Cart(now, [new Line(setup.Catalogue.Variant(number).Sku, 1)], Codes: [.. promotion.Trigger?.Codes.Take(1) ?? []]);
+        var net = Rulebook.Compile(setup.Catalogue, [promotion with { State = State.Live }]).Price(cart).Lines[0].Net;
+        return new(promotion.Id, promotion.Named, currency.Write(net), Margin(setup.Catalogue.MarginShare(number, net, currency)));
+    }
+
+    private static GoodsItem Item(int number, ShopSetup setup, IReadOnlyDictionary<string, long> left)
+    {
+        var (catalogue, currency) = (setup.Catalogue, setup.Catalogue.Store.Currency);
+        var (variant, product, prices) = (catalogue.Variant(number), catalogue.ProductOf(number), catalogue.PricesIn(currency));
+        return new(
+            variant.Sku,
+            setup.Wording.Item(variant.Sku),
+            product.Id,
+            product.Name,
+            product.Category is { } id ? catalogue.Categories[id].Name : null,
+            product.Category,
+            product.Brand,
+            [.. product.Tags],
+            product.TaxClass,
+            currency.Write(prices.Regular(number)),
+            prices.Current(number) < prices.Regular(number) ? currency.Write(prices.Current(number)) : null,
+            prices.Cost(number) is { } cost ? currency.Write(cost) : null,
+            Margin(catalogue.MarginShare(number, prices.Current(number), currency)),
+            variant.Free(left),
+            variant.Grams
+        );
+    }
+
+    private static decimal? Margin(decimal? share) => share is { } known ? Math.Round(known * 100, 1) : null;
+
+    private static GoodsStep Step(StoredStep step) =>
+        new(step.Number, By(step), step.What, step.At, step.Rows, step.TakesBack, step.TakenBack);
+
+    private static string By(StoredStep step) =>
+        step.Source switch
+        {
+            "app" => "here",
+            "file" => $"from {step.Who}",
+            _ => $"by {step.Who}",
+        };
+
+    private static IResult Refused(IReadOnlyList<BadLine> bad) =>
+        Answers.Refused([
+            .. bad.Select(one => new Problem(
+                one.Line == 0 ? $"/{one.Member}" : $"/items/{one.Line - 1}/{one.Member}",
+                one.Code,
+                one.Message
+            )),
+        ]);
+
+    private static IResult NoItem(string sku) => Answers.NotFound(ProblemCode.UnknownSku, $"There is no item {sku}.");
+}

@@ -1,0 +1,126 @@
+using System.Text;
+using System.Text.Json;
+using NodaTime;
+using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Shop;
+using RapidLedger.Storage;
+
+namespace RapidLedger.Server.Goods.Importing;
+
+/// <summary>What changed goods do to live promotions and sample carts: the shop is priced as it will be, beside as it is.</summary>
+internal static class ImportEffects
+{
+    // Items looked at for what they would be sold at: more take longer than anybody waits for a look.
+    private const int MostItems = 2_000;
+    private const int MostTold = 50;
+
+    public static (IReadOnlyList<ImportEffect> Promotions, IReadOnlyList<ImportEffect> Carts) Of(
+        IReadOnlyList<ChangedRow> rows,
+        OpenShop shop,
+        Instant now
+    )
+    {
+        var (setup, live) = (shop.Setup, shop.Live);
+        if (!setup.IsThere || rows.Count == 0)
+            return ([], []);
+        var then = CatalogueIndex.Of(setup.Catalogue.Store, GoodsBook.With(setup.Catalogue, [.. rows.Select(Row)]));
+        var rulebook = Rulebook.Compile(then, live.Rulebook.Promotions);
+        return (
+            [.. Emptied(live.Rulebook, then, shop).Concat(BelowCost(rows, rulebook, live.Rulebook, then, shop, now)).Take(MostTold)],
+            [.. Carts(rulebook, live, shop, then, now).Take(MostTold)]
+        );
+    }
+
+    /// <summary>The items that would be sold below cost or the margin floor, and are not now.</summary>
+    public static IReadOnlyList<ImportEffect> BelowCost(IReadOnlyList<ChangedRow> rows, OpenShop shop, Instant now)
+    {
+        var (setup, live) = (shop.Setup, shop.Live);
+        var then = CatalogueIndex.Of(setup.Catalogue.Store, GoodsBook.With(setup.Catalogue, [.. rows.Select(Row)]));
+        return [.. BelowCost(rows, Rulebook.Compile(then, live.Rulebook.Promotions), live.Rulebook, then, shop, now).Take(MostTold)];
+    }
+
+    private static GoodsRow Row(ChangedRow row)
+    {
+        var document = row.After.DeepClone().AsObject();
+        var product = (string?)document["product"];
+        document.Remove("product");
+        return new(row.Change.Kind, row.Change.Id, product, document.ToJsonString());
+    }
+
+    // Terms that hold something now, and nothing then.
+    private static IEnumerable<ImportEffect> Emptied(Rulebook live, CatalogueIndex then, OpenShop shop)
+    {
+        foreach (var (promotion, term) in live.TermsTakenIn)
+            if (shop.Catalogue.Select(new([term])).Any() && !then.Select(new([term])).Any())
+                yield return new(promotion.Id, promotion.Named, $"{shop.Wording.Say(term)} holds nothing any more.");
+    }
+
+    private static IEnumerable<ImportEffect> BelowCost(
+        IReadOnlyList<ChangedRow> rows,
+        Rulebook rulebook,
+        Rulebook before,
+        CatalogueIndex then,
+        OpenShop shop,
+        Instant now
+    )
+    {
+        var (currency, wording, floor) = (then.Store.Currency, shop.Wording, then.Store.MarginFloor?.Value);
+        foreach (var sku in rows.Where(row => row.Change.Kind == "variant").Select(row => row.Change.Id).Take(MostItems))
+        {
+            var number = then.Find(sku);
+            if (then.Variant(number).Gone || then.PricesIn(currency).Cost(number) is null)
+                continue;
+            var cart = new Cart(now, [new Line(sku, 1)]);
+            var line = rulebook.Price(cart).Lines[0];
+            var net = line.Net;
+            if (then.MarginShare(number, net, currency) is not { } margin || (margin * 100 >= (floor ?? 0)))
+                continue;
+            // What was so before is no news.
+            if (shop.Catalogue.Find(sku) is >= 0 and var known && !shop.Catalogue.Variant(known).Gone)
+            {
+                var was = before.Price(cart).Lines[0].Net;
+                if (shop.Catalogue.MarginShare(known, was, currency) is { } marginNow && marginNow * 100 < (floor ?? 0))
+                    continue;
+            }
+
+            var first = line.Parts.Count > 0 ? line.Parts[0].Promotion : null;
+            yield return new(
+                first?.Id ?? "",
+                first?.Named ?? "Without promotions",
+                margin < 0
+                    ? $"{sku} would be sold at {wording.Say(net)}, below what it costs."
+                    : $"{sku} would be sold at {wording.Say(net)}, a margin of {Math.Round(margin * 100, 1)} %, below the floor of {floor} %."
+            );
+        }
+    }
+
+    private static IEnumerable<ImportEffect> Carts(Rulebook rulebook, LiveEdition live, OpenShop shop, CatalogueIndex then, Instant now)
+    {
+        foreach (var stored in shop.SampleCarts)
+        {
+            if (shop.ReadCart(JsonDocument.Parse(stored.Document).RootElement, now).Value is not { } cart)
+                continue;
+            var context = shop.ContextOf(cart, live.Rulebook.Givable);
+            var before = context.Price(live.Rulebook, cart, default);
+            var after = CaseReader.ReadCart(Encoding.UTF8.GetBytes(WithMoment(stored.Document, now)), then, shop.Ids).Value is { }
+                ? context.Price(rulebook, cart, default)
+                : null;
+            if (after is null)
+                yield return new(stored.Id, stored.Name, "It holds something that is taken out.");
+            else if (after.Totals.Total != before.Totals.Total)
+                yield return new(
+                    stored.Id,
+                    stored.Name,
+                    $"{shop.WordingIn(before.Currency).Say(before.Totals.Total)} becomes {shop.WordingIn(before.Currency).Say(after.Totals.Total)}."
+                );
+        }
+    }
+
+    private static string WithMoment(string document, Instant now)
+    {
+        var cart = System.Text.Json.Nodes.JsonNode.Parse(document)!.AsObject();
+        cart["at"] ??= now.ToString();
+        return cart.ToJsonString();
+    }
+}

@@ -1,0 +1,232 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import type { GoodsItem, ImportEffect } from '../api/client';
+import { GOODS_AT_ONCE, useGoods, useGoodsCategories, useImport } from '../api/queries';
+import { useActions } from '../ui/actions';
+import { Choice } from '../ui/Choice';
+import { isTyping } from '../ui/keys';
+import { BringGoods } from './BringGoods';
+import { CELLS, type Cell, GoodsRow, memberOf, ROW } from './GoodsRow';
+import { Import } from './Import';
+import { Many } from './Many';
+import { NewItem } from './NewItem';
+import { usePressed } from './pressed';
+import { Steps } from './Steps';
+import { type ItemChange, useWriteGoods } from './writing';
+
+const FILTERS = [
+  { value: 'any', words: 'all items' },
+  { value: 'reduced', words: 'reduced items' },
+  { value: 'noCost', words: 'items without a cost' },
+  { value: 'out', words: 'items out of stock' },
+  { value: 'belowFloor', words: 'items below the margin floor' },
+  { value: 'touched', words: 'items that a live promotion touches' },
+];
+
+type Open = 'new' | 'many' | 'steps' | null;
+
+/** The shop's goods: a list of any length, edited like a spreadsheet, and the way in for files. */
+export function Goods() {
+  const [typed, setTyped] = useState('');
+  const q = useDeferredValue(typed.trim());
+  const [category, setCategory] = useState('any');
+  const [filter, setFilter] = useState('any');
+  const [open, setOpen] = useState<Open>(null);
+  const [parts, setParts] = useState<number[]>([0]);
+  const [trouble, setTrouble] = useState<{ sku: string; words: string } | null>(null);
+  const [effects, setEffects] = useState<ImportEffect[]>([]);
+  const asked = {
+    q: q || undefined,
+    category: category === 'any' ? undefined : category,
+    filter: filter === 'any' ? undefined : filter,
+  };
+  const { total, all, itemAt, error, isThere } = useGoods(asked, parts);
+  const { data: categories = [] } = useGoodsCategories();
+  const { data: incoming } = useImport();
+  const write = useWriteGoods();
+  const pressed = usePressed();
+  const scroll = useRef<HTMLDivElement>(null);
+  const search = useRef<HTMLInputElement>(null);
+  const virtual = useVirtualizer({ count: total, getScrollElement: () => scroll.current, estimateSize: () => ROW, overscan: 8 });
+  const rows = virtual.getVirtualItems();
+  const inSight = [...new Set(rows.map((row) => Math.floor(row.index / GOODS_AT_ONCE)))].join();
+  useEffect(() => setParts(inSight ? inSight.split(',').map(Number) : [0]), [inSight]);
+  useEffect(() => {
+    const keys = (event: globalThis.KeyboardEvent) => {
+      if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
+      event.preventDefault();
+      search.current?.select();
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  }, []);
+
+  const move = (place: number, cell: number) => {
+    if (place < 0 || place >= total || cell < 0 || cell >= CELLS.length) return;
+    virtual.scrollToIndex(place);
+    requestAnimationFrame(() => scroll.current?.querySelector<HTMLElement>(`[data-goods-cell="${place},${cell}"] input`)?.focus());
+  };
+  const put = async (items: ItemChange[], what: string) => {
+    try {
+      setTrouble(null);
+      setEffects((await write(items, what)).effects);
+    } catch (error) {
+      setTrouble({ sku: items[0]?.sku ?? '', words: (error as Error).message });
+    }
+  };
+  const cellWritten = (item: GoodsItem, cell: Cell, text: string) =>
+    put([{ sku: item.sku, [cell]: memberOf(cell, text) }], `${item.name}: ${WORDS[cell]} ${text.trim() || 'taken out'}`);
+  const paste = (place: number, cell: number, text: string) => {
+    const items: ItemChange[] = [];
+    for (const [down, line] of text.replace(/\r\n?/g, '\n').trimEnd().split('\n').entries()) {
+      const item = itemAt(place + down);
+      if (!item) break;
+      const change: ItemChange = { sku: item.sku };
+      for (const [along, one] of line.split('\t').entries()) {
+        const into = CELLS[cell + along];
+        if (into) change[into] = memberOf(into, one);
+      }
+      items.push(change);
+    }
+    if (items.length > 0) put(items, `${items.length} items pasted`);
+  };
+
+  useActions([
+    { words: 'a new item', detail: 'goods', run: () => setOpen('new') },
+    { words: 'change many items', detail: 'goods', run: () => setOpen('many') },
+    { words: 'what was done to goods', detail: 'goods', run: () => setOpen('steps') },
+    ...FILTERS.map((one) => ({ words: `goods: ${one.words}`, detail: 'goods', run: () => setFilter(one.value) })),
+  ]);
+
+  return (
+    <section aria-label="Goods" className="flex h-full flex-col" data-testid="goods">
+      <header className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-2">
+        <h1 className="text-[17px] font-medium">Goods</h1>
+        <input
+          ref={search}
+          className="w-36 flex-1 border-b border-rule bg-transparent px-1 focus:border-ink"
+          placeholder="find an item  (f)"
+          aria-label="Find items"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'ArrowDown' || event.key === 'Enter') move(0, 0);
+            else if (event.key === 'Escape' && typed !== '') setTyped('');
+            else return;
+            event.preventDefault();
+          }}
+        />
+        <BringGoods />
+        <p className="w-full leading-[26px] text-faded">
+          <Choice label="Show" value={filter} options={FILTERS} onChange={setFilter} /> in{' '}
+          <Choice
+            label="Category"
+            value={category}
+            options={[
+              { value: 'any', words: 'all categories' },
+              ...inTree(categories).map(({ depth, ...one }) => ({
+                value: one.id,
+                words: `${'\u2003'.repeat(depth)}${one.name} (${one.items})`,
+              })),
+            ]}
+            onChange={setCategory}
+          />
+          <span className="ml-3">{isThere ? `${total} of ${all}` : ''}</span>
+          <span className="float-right flex gap-3">
+            <button type="button" className="word" aria-expanded={open === 'new'} onClick={() => setOpen(open === 'new' ? null : 'new')}>
+              new item
+            </button>
+            <button
+              type="button"
+              className="word"
+              aria-expanded={open === 'many'}
+              disabled={total === 0}
+              onClick={() => setOpen(open === 'many' ? null : 'many')}
+            >
+              change many
+            </button>
+            <button
+              type="button"
+              className="word"
+              aria-expanded={open === 'steps'}
+              onClick={() => setOpen(open === 'steps' ? null : 'steps')}
+            >
+              history
+            </button>
+          </span>
+        </p>
+      </header>
+      {incoming && <Import key={incoming.id} incoming={incoming} />}
+      {open === 'new' && <NewItem onDone={() => setOpen(null)} />}
+      {open === 'many' && <Many asked={asked} total={total} onDone={() => setOpen(null)} />}
+      {open === 'steps' && <Steps />}
+      <div role="status">
+        {trouble && <p className="px-4 text-doubt">⚠ {trouble.words}</p>}
+        {effects.map((effect) => (
+          <p key={effect.what} className="px-4 text-doubt">
+            ⚠ {effect.name}: {effect.what}
+          </p>
+        ))}
+      </div>
+      {error && !isThere && <p className="px-4 py-2 text-doubt">⚠ {error.message} The list comes by itself when it does.</p>}
+      {isThere && all === 0 && (
+        <p className="px-4 py-4">
+          There are no goods yet.{' '}
+          <span className="text-faded">Bring a list from a file, or type a new item: a SKU, a name and a price.</span>
+        </p>
+      )}
+      {isThere && all > 0 && total === 0 && <p className="px-4 py-4 text-faded">No item matches. Show all items to see them.</p>}
+      <div aria-hidden="true" className="head-word flex gap-2 border-b border-ink px-4 text-right">
+        <span className="flex-1 text-left">item</span>
+        <span className="w-[4.75rem]">regular</span>
+        <span className="w-[4.75rem]">reduced</span>
+        <span className="w-[4.75rem]">cost</span>
+        <span className="w-16">stock</span>
+        <span className="w-14">margin</span>
+      </div>
+      <div
+        ref={scroll}
+        role="grid"
+        aria-label="Items"
+        aria-rowcount={total}
+        tabIndex={0}
+        className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
+      >
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="rowgroup">
+          {rows.map((row) => {
+            const item = itemAt(row.index);
+            return item ? (
+              <GoodsRow
+                key={item.sku}
+                item={item}
+                place={row.index}
+                top={row.start}
+                isPressed={pressed === item.sku}
+                trouble={trouble?.sku === item.sku ? trouble.words : undefined}
+                onWrite={(cell, text) => cellWritten(item, cell, text)}
+                onMove={move}
+                onPaste={paste}
+              />
+            ) : (
+              <div
+                key={row.key}
+                role="presentation"
+                className={`absolute inset-x-0 border-b border-rule ${row.index % 2 === 0 ? 'bg-band' : ''}`}
+                style={{ top: row.start, height: ROW }}
+              />
+            );
+          })}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+const WORDS: Record<Cell, string> = { regular: 'regular price', price: 'reduced price', cost: 'cost', stock: 'stock' };
+
+// Each category below its parent, with how deep it lies.
+function inTree<C extends { id: string; parent?: string | null }>(categories: C[]): (C & { depth: number })[] {
+  const below = (parent: string | null, depth: number): (C & { depth: number })[] =>
+    categories.filter((one) => (one.parent ?? null) === parent).flatMap((one) => [{ ...one, depth }, ...below(one.id, depth + 1)]);
+  return below(null, 0);
+}

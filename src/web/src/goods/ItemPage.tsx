@@ -1,0 +1,119 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { Link } from 'wouter';
+import { answered, api } from '../api/client';
+import { useGoodsItem } from '../api/queries';
+import { useShopContext } from '../shop/shop';
+import { useCart } from '../tape/cart';
+import { AskTwice } from '../ui/AskTwice';
+import { announce } from '../ui/announce';
+import { Typed } from '../ui/Typed';
+import { press, usePressed } from './pressed';
+import { useWriteGoods } from './writing';
+
+/** The item that is pressed: what it is, the promotions that touch it, what changed of it. */
+export function ItemPage() {
+  const sku = usePressed();
+  const { data, error } = useGoodsItem(sku);
+  if (!sku)
+    return (
+      <p className="p-6 text-faded">
+        Press an item: the promotions that touch it stand here, with what it costs by each, and what changed of it.
+      </p>
+    );
+  if (error) return <p className="p-6 text-doubt">⚠ {error.message}</p>;
+  return data ? <Item key={sku} detail={data} /> : <p className="p-6 text-faded">Opening…</p>;
+}
+
+function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>['data']> }) {
+  const queries = useQueryClient();
+  const { info, format } = useShopContext();
+  const { addItems } = useCart();
+  const write = useWriteGoods();
+  const { item, promotions, changes } = detail;
+  const money = (amount: string) => format.money(amount, info.currency);
+  const floor = info.marginFloor ?? 0;
+  const worst = promotions.filter((one) => one.margin != null).sort((one, other) => (one.margin ?? 0) - (other.margin ?? 0))[0];
+  const rename = (name: string) => {
+    if (name.trim() !== '' && name.trim() !== item.productName)
+      write([{ sku: item.sku, name: name.trim() }], `${item.productName}: now ${name.trim()}`);
+  };
+  return (
+    <section aria-label={item.name} className="h-full overflow-y-auto pb-6" data-testid="item-page">
+      <header className="border-b border-rule px-4 pt-2 pb-1.5">
+        <h2 className="text-[17px] font-medium">{item.name}</h2>
+        <p className="font-mono text-faded">{item.sku}</p>
+      </header>
+      <p className="px-4 pt-2 leading-[26px]">
+        <Typed label="The product’s name" prose value={item.productName} onType={() => {}} onBlur={(event) => rename(event.target.value)} />
+        <span className="text-faded">
+          {item.category ? `, in ${item.category}` : ', in no category'}
+          {item.brand ? `, by ${item.brand}` : ''}
+          {item.tags.length > 0 ? `, tagged ${item.tags.join(', ')}` : ''}
+          {item.taxClass ? `, taxed as ${item.taxClass}` : ', without a tax class'}
+          {item.grams > 0 ? `, ${format.number(item.grams)} g` : ''}.
+        </span>
+      </p>
+      {!item.taxClass && <p className="px-4 text-doubt">⚠ Without a tax class its tax would count as income wherever a margin stands.</p>}
+      <p className="px-4 leading-[26px]">
+        {money(item.regular)}
+        {item.price != null && <>, reduced to {money(item.price)}</>}
+        {item.cost == null ? ', its cost is not known' : `, costs ${money(item.cost)}`}
+        {item.margin != null && <span className={item.margin < floor ? 'text-doubt' : ''}>, margin {format.number(item.margin)} %</span>}
+        {item.stock == null ? ', no limit of stock.' : `, ${format.number(item.stock)} left.`}
+      </p>
+      <p className="flex gap-4 px-4 leading-[26px]">
+        <button
+          type="button"
+          className="word"
+          onClick={() => {
+            addItems([{ sku: item.sku, quantity: 1 }]);
+            announce(`${item.name} is on the tape.`);
+          }}
+        >
+          put it on the tape
+        </button>
+        <AskTwice
+          words="take it out"
+          sure="take it out of the shop"
+          onSure={async () => {
+            await answered(api.DELETE('/api/goods/items/{sku}', { params: { path: { sku: item.sku } } }));
+            press(null);
+            announce(`${item.name} is taken out.`);
+            await queries.invalidateQueries();
+          }}
+        />
+      </p>
+      <h3 className="head-word px-4 pt-3">promotions that touch it</h3>
+      {promotions.length === 0 && <p className="px-4 text-faded">No live promotion looks at it.</p>}
+      <ul>
+        {promotions.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 px-4 leading-6 odd:bg-band">
+            <Link href={`/promotions/${one.id}`} className="min-w-0 flex-1 truncate hover:underline">
+              {one.name}
+            </Link>
+            <span className="w-24 text-right">{money(one.price)}</span>
+            <span className={`w-16 text-right ${one.margin != null && one.margin < floor ? 'text-doubt' : 'text-faded'}`}>
+              {one.margin == null ? '' : `${format.number(one.margin)} %`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {promotions.length > 0 && <p className="px-4 text-faded">What one of it costs by each alone, with its margin.</p>}
+      {worst?.margin != null && worst.margin < floor && (
+        <p className="px-4 text-doubt">
+          ⚠ With “{worst.name}” its margin is {format.number(worst.margin)} %
+          {worst.margin < 0 ? ': it is sold below cost.' : `, below the floor of ${format.number(floor)} %.`}
+        </p>
+      )}
+      <h3 className="head-word px-4 pt-3">what changed</h3>
+      {changes.length === 0 && <p className="px-4 text-faded">Nothing since it came in.</p>}
+      <ul>
+        {changes.map((change) => (
+          <li key={`${change.at} ${change.what}`} className="px-4 leading-6 odd:bg-band">
+            <span className="text-faded">{format.lately(change.at)}</span> {change.what} <span className="text-faded">{change.by}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,20 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { type ImportState, Refused, Unreachable } from '../api/client';
+
+/** Sends a file to be looked at. */
+export function useBringFile() {
+  const queries = useQueryClient();
+  return async (file: File): Promise<ImportState> => {
+    const response = await fetch(`/api/imports?name=${encodeURIComponent(file.name)}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: file,
+    }).catch(() => {
+      throw new Unreachable();
+    });
+    const answer = await response.json();
+    if (!response.ok) throw new Refused(response.status, answer.problems ?? []);
+    queries.setQueryData(['import'], answer);
+    return answer;
+  };
+}

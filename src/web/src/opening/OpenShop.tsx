@@ -1,0 +1,217 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useRef, useState } from 'react';
+import { useLocation } from 'wouter';
+import { answered, api, type Problem, Refused } from '../api/client';
+import { useBringFile } from '../goods/bringing';
+import { Choice } from '../ui/Choice';
+import { toNumber } from '../ui/numbers';
+import { Typed } from '../ui/Typed';
+import { useTitle } from '../ui/useTitle';
+import { guessed } from './guesses';
+
+/** A file that holds no shop yet: left the sentences that open one, right how its goods come in. */
+export function OpenShop() {
+  useTitle('Open your shop');
+  const queries = useQueryClient();
+  const [, go] = useLocation();
+  const bring = useBringFile();
+  const guess = useMemo(() => guessed(), []);
+  const [name, setName] = useState('');
+  const [currency, setCurrency] = useState(guess.currency);
+  const [zone, setZone] = useState(guess.zone);
+  const [country, setCountry] = useState(guess.country);
+  const [mode, setMode] = useState('inclusive');
+  const [percent, setPercent] = useState('');
+  const [problems, setProblems] = useState<Problem[]>([]);
+  const [failure, setFailure] = useState('');
+  const [busy, setBusy] = useState(false);
+  const file = useRef<HTMLInputElement>(null);
+  const [dropping, setDropping] = useState(false);
+  const wanting = (at: string) => problems.some((problem) => problem.at === at);
+  const countryName = guess.countries.find((one) => one.value === country)?.words ?? country;
+
+  const open = async () => {
+    const rate = toNumber(percent);
+    await answered(
+      api.POST('/api/opening', {
+        body: {
+          name,
+          currency,
+          timeZone: zone,
+          locale: `${guess.language}-${country}`,
+          country,
+          countryName,
+          taxMode: mode,
+          taxPercent: mode === 'none' ? null : typeof rate === 'number' ? rate : null,
+        },
+      }),
+    );
+  };
+  const run = async (work: () => Promise<string>) => {
+    if (busy) return;
+    setBusy(true);
+    setProblems([]);
+    setFailure('');
+    try {
+      const to = await work();
+      go(to);
+    } catch (error) {
+      if (error instanceof Refused) setProblems(error.problems);
+      setFailure((error as Error).message);
+    } finally {
+      setBusy(false);
+      await queries.invalidateQueries();
+    }
+  };
+  const withFile = (list: File) =>
+    run(async () => {
+      await open();
+      await bring(list);
+      return '/goods';
+    });
+
+  return (
+    <main className="flex h-full flex-col" data-testid="opening">
+      <header className="flex h-9 shrink-0 items-center border-b-[3px] border-double border-ink px-4 text-[15px] font-medium tracking-tight">
+        Rapid Ledger
+      </header>
+      <div className="flex min-h-0 flex-1 max-[700px]:flex-col max-[700px]:overflow-y-auto">
+        <section aria-label="Your shop" className="min-w-0 flex-1 border-r border-ink px-8 py-6 max-[700px]:border-r-0">
+          <h1 className="text-[17px] font-medium">Open your shop</h1>
+          <p className="pb-3 text-faded">Complete these sentences. Everything else has a default and can be changed later.</p>
+          <div className="text-[15px] leading-[34px]">
+            <p>
+              The shop is called{' '}
+              <Typed
+                label="The shop’s name"
+                placeholder="its name"
+                value={name}
+                onType={setName}
+                wanting={wanting('/name')}
+                prose
+                autoFocus
+              />
+              .
+            </p>
+            <p>
+              It sells in <Choice label="Currency" value={currency} options={guess.currencies} onChange={setCurrency} />.
+            </p>
+            <p>
+              Its days begin in <Choice label="Time zone" value={zone} options={guess.zones} onChange={setZone} />.
+            </p>
+            <p>
+              Prices{' '}
+              <Choice
+                label="Tax"
+                value={mode}
+                options={[
+                  { value: 'inclusive', words: 'include tax' },
+                  { value: 'exclusive', words: 'come before tax' },
+                  { value: 'none', words: 'know no tax' },
+                ]}
+                onChange={setMode}
+              />
+              {mode !== 'none' && (
+                <>
+                  {' '}
+                  at{' '}
+                  <Typed
+                    label="Tax in percent"
+                    placeholder="…"
+                    inputMode="decimal"
+                    value={percent}
+                    onType={setPercent}
+                    wanting={wanting('/taxPercent')}
+                  />{' '}
+                  %
+                </>
+              )}{' '}
+              in <Choice label="Country" value={country} options={guess.countries} onChange={setCountry} />.
+            </p>
+          </div>
+          <p className="pt-2 text-faded">
+            The currency, the country and the zone are guessed from this browser ({guess.from}). Press one to change it.
+          </p>
+          <p className="pt-4">
+            <button
+              type="button"
+              className="stamp"
+              aria-disabled={busy}
+              onClick={() =>
+                run(async () => {
+                  await open();
+                  return '/goods';
+                })
+              }
+            >
+              open it without goods
+            </button>
+          </p>
+          <div role="alert">
+            {failure && problems.length <= 1 && <p className="pt-3 text-doubt">⚠ {failure}</p>}
+            {problems.length > 1 &&
+              problems.map((problem) => (
+                <p key={`${problem.at} ${problem.message}`} className="pt-1 text-doubt">
+                  ⚠ {problem.message}
+                </p>
+              ))}
+          </div>
+        </section>
+        <section aria-label="Its goods" className="min-w-0 flex-1 px-8 py-6">
+          <h2 className="text-[17px] font-medium">Its goods</h2>
+          <p className="pb-3 text-faded">
+            A list from your shop or a spreadsheet: CSV, .xlsx or JSON lines, with a SKU and a price in each row.
+          </p>
+          <input
+            ref={file}
+            type="file"
+            accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson,.gz,.zip"
+            className="sr-only"
+            tabIndex={-1}
+            aria-label="A list of goods"
+            onChange={(event) => {
+              const [list] = event.target.files ?? [];
+              if (list) withFile(list);
+              event.target.value = '';
+            }}
+          />
+          <button
+            type="button"
+            className={`w-full border-2 border-dashed px-4 py-10 text-center ${dropping ? 'border-stamp bg-stamped' : 'border-rule bg-band'}`}
+            onClick={() => file.current?.click()}
+            onDragOver={(event) => {
+              event.preventDefault();
+              setDropping(true);
+            }}
+            onDragLeave={() => setDropping(false)}
+            onDrop={(event) => {
+              event.preventDefault();
+              setDropping(false);
+              const list = event.dataTransfer.files[0];
+              if (list) withFile(list);
+            }}
+          >
+            {busy ? 'Reading…' : 'Drop a list here, or press to choose one'}
+          </button>
+          <p className="pt-2 text-faded">Nothing of it is written before you have seen what it does.</p>
+          <p className="pt-6">
+            Or{' '}
+            <button
+              type="button"
+              className="word"
+              onClick={() =>
+                run(async () => {
+                  await answered(api.POST('/api/opening/demo'));
+                  return '/promotions';
+                })
+              }
+            >
+              look around in the demo shop
+            </button>
+            , an invented bicycle shop with promotions of every kind.
+          </p>
+        </section>
+      </div>
+    </main>
+  );
+}
