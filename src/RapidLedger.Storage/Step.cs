@@ -41,16 +41,12 @@ public sealed record FreeStock(string Sku, long? Free);
 /// <param name="Rows">How many rows it changed.</param>
 /// <param name="TakesBack">The step that it takes back; null: none.</param>
 /// <param name="TakenBack">The step that took it back; null: none.</param>
-public sealed record StoredStep(
-    long Number,
-    string Source,
-    string Who,
-    string What,
-    string At,
-    long Rows,
-    long? TakesBack,
-    long? TakenBack
-);
+public sealed record StoredStep(long Number, string Source, string Who, string What, string At, long Rows, long? TakesBack, long? TakenBack)
+{
+    // What is computed has no type where there are no rows: the members are set one by one.
+    private StoredStep()
+        : this(0, "", "", "", "", 0, null, null) { }
+}
 
 /// <summary>What a step changed of one row.</summary>
 /// <param name="Step">The step.</param>

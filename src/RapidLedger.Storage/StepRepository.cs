@@ -84,14 +84,17 @@ public sealed class StepRepository(Database database, IClock clock)
     public IReadOnlyList<StoredStep> Steps()
     {
         using var connection = database.Open();
-        return connection.Query<StoredStep>($"{SelectStep} WHERE counted IS NOT NULL ORDER BY counted DESC").AsList();
+        return connection.Query<StoredStep>($"{SelectStep} WHERE counted IS NOT NULL AND part_of IS NULL ORDER BY counted DESC").AsList();
     }
 
     /// <summary>A step that counts, or null.</summary>
     public StoredStep? Find(long number)
     {
         using var connection = database.Open();
-        return connection.QuerySingleOrDefault<StoredStep>($"{SelectStep} WHERE number = @number AND counted IS NOT NULL", new { number });
+        return connection.QuerySingleOrDefault<StoredStep>(
+            $"{SelectStep} WHERE number = @number AND counted IS NOT NULL AND part_of IS NULL",
+            new { number }
+        );
     }
 
     /// <summary>What steps changed of one row, the last first.</summary>
@@ -101,7 +104,7 @@ public sealed class StepRepository(Database database, IClock clock)
         return connection
             .Query<StoredStepRow>(
                 """
-                SELECT step, kind, id, before, after FROM step_rows JOIN steps ON number = step
+                SELECT coalesce(part_of, step) AS step, kind, id, before, after FROM step_rows JOIN steps ON number = step
                 WHERE kind = @kind AND id = @id AND counted IS NOT NULL ORDER BY counted DESC
                 """,
                 new { kind, id }
@@ -109,22 +112,11 @@ public sealed class StepRepository(Database database, IClock clock)
             .AsList();
     }
 
-    /// <summary>What a step changed.</summary>
-    /// <param name="number">The step.</param>
-    /// <param name="take">At most so many rows.</param>
-    public IReadOnlyList<StoredStepRow> RowsOf(long number, int take = int.MaxValue)
-    {
-        using var connection = database.Open();
-        return connection
-            .Query<StoredStepRow>(
-                "SELECT step, kind, id, before, after FROM step_rows WHERE step = @number ORDER BY place LIMIT @take",
-                new { number, take }
-            )
-            .AsList();
-    }
-
     private const string SelectStep = """
-        SELECT number, source, who, what, at, (SELECT count(*) FROM step_rows WHERE step = number) AS rows, takes_back AS TakesBack,
+        SELECT number, source, who, what, at, (
+                SELECT count(DISTINCT kind || ' ' || id) FROM step_rows JOIN steps AS part ON part.number = step
+                WHERE part.number = steps.number OR part.part_of = steps.number
+            ) AS rows, takes_back AS TakesBack,
             taken_back AS TakenBack FROM steps
         """;
 
@@ -168,8 +160,8 @@ public sealed class StepRepository(Database database, IClock clock)
                     }
 
                     var outcome = writing.Count(rows, stocks, Continued(rows, source));
-                    if (outcome.Number is { } number)
-                        rows.SettleAll(number);
+                    if (outcome.Number is not null)
+                        rows.SettleAll(writing.Number);
                     return outcome;
                 },
                 gone
@@ -193,11 +185,15 @@ public sealed class StepRepository(Database database, IClock clock)
             if (writing.IsRefused)
                 return StepOutcome.Nothing;
             var outcome = await database.Write(
-                (connection, transaction) => writing.Count(new(connection, transaction), stocks, continued: null),
+                (connection, transaction) =>
+                {
+                    var rows = new StepRows(connection, transaction);
+                    return writing.Count(rows, stocks, Continued(rows, source));
+                },
                 gone
             );
-            if (outcome.Number is { } number)
-                await Settle(number);
+            if (outcome.Number is not null)
+                await Settle(writing.Number);
             return outcome;
         }
         finally
@@ -231,7 +227,7 @@ public sealed class StepRepository(Database database, IClock clock)
         var (changes, kept) = (new List<RowChange>(), new List<StayingMember>());
         using var connection = database.Open();
         var rows = new StepRows(connection, null);
-        foreach (var row in RowsOf(number))
+        foreach (var row in rows.RowsOf(number))
         {
             var current = rows.Now(row.Kind, row.Id);
             if (current is null)

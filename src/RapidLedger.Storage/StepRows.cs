@@ -117,11 +117,11 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
 
     public int Drop(long step) => connection.Execute("DELETE FROM steps WHERE number = @step", new { step }, transaction);
 
-    /// <summary>The last step of somebody, if it was done since; null: none, or it was taken back.</summary>
+    /// <summary>The last step of somebody, if it was begun since; null: none, or it was taken back.</summary>
     public long? LastOf(StepSource source, Instant since) =>
         connection.ExecuteScalar<long?>(
             """
-            SELECT number FROM steps WHERE source = @Kind AND who = @Who AND counted IS NOT NULL AND settled AND at >= @since
+            SELECT number FROM steps WHERE source = @Kind AND who = @Who AND counted IS NOT NULL AND part_of IS NULL AND at >= @since
                 AND taken_back IS NULL ORDER BY counted DESC LIMIT 1
             """,
             new
@@ -133,60 +133,39 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
             transaction
         );
 
-    /// <summary>Makes the rows of a step part of another: what was before stays that of the other, what is then is that of this one.</summary>
-    public void Merge(long step, long into)
-    {
-        foreach (
-            var row in connection
-                .Query<StoredStepRow>(
-                    "SELECT step, kind, id, before, after FROM step_rows WHERE step = @step ORDER BY place",
-                    new { step },
-                    transaction
-                )
-                .AsList()
-        )
-        {
-            var other = connection.QuerySingleOrDefault<StoredStepRow>(
-                "SELECT step, kind, id, before, after FROM step_rows WHERE step = @into AND kind = @Kind AND id = @Id",
-                new
-                {
-                    into,
-                    row.Kind,
-                    row.Id,
-                },
-                transaction
-            );
-            var (before, after) = (row.Before, row.After);
-            if (other is not null)
-            {
-                before = other.Before is null || row.Before is null ? other.Before : Kept(Parse(row.Before), Parse(other.Before));
-                after = Kept(Parse(other.After), Parse(row.After));
-            }
-
-            connection.Execute(
-                """
-                INSERT INTO step_rows (step, place, kind, id, before, after)
-                SELECT @into, coalesce(max(place) + 1, 0), @Kind, @Id, @before, @after FROM step_rows WHERE step = @into
-                ON CONFLICT (kind, id, step) DO UPDATE SET before = excluded.before, after = excluded.after
-                """,
-                new
-                {
-                    into,
-                    row.Kind,
-                    row.Id,
-                    before,
-                    after,
-                },
-                transaction
-            );
-        }
-
+    /// <summary>Makes a step part of another.</summary>
+    public void Join(long step, long whole) =>
         connection.Execute(
-            "UPDATE steps SET what = (SELECT what FROM steps WHERE number = @step), settled = 0 WHERE number = @into",
-            new { step, into },
+            """
+            UPDATE steps SET part_of = @whole WHERE number = @step;
+            UPDATE steps SET what = (SELECT what FROM steps WHERE number = @step) WHERE number = @whole;
+            """,
+            new { step, whole },
             transaction
         );
-        Drop(step);
+
+    /// <summary>What a step changed, its parts put together: what was before is that of the first, what is then that of the last.</summary>
+    public IReadOnlyList<StoredStepRow> RowsOf(long whole)
+    {
+        var rows = new Dictionary<(string, string), StoredStepRow>();
+        foreach (
+            var row in connection.Query<StoredStepRow>(
+                """
+                SELECT step, kind, id, before, after FROM step_rows JOIN steps ON number = step
+                WHERE number = @whole OR part_of = @whole ORDER BY counted, place
+                """,
+                new { whole },
+                transaction
+            )
+        )
+            rows[(row.Kind, row.Id)] = rows.TryGetValue((row.Kind, row.Id), out var first)
+                ? row with
+                {
+                    Before = first.Before is null || row.Before is null ? first.Before : Kept(Parse(row.Before), Parse(first.Before)),
+                    After = Kept(Parse(first.After), Parse(row.After)),
+                }
+                : row;
+        return [.. rows.Values];
     }
 
     public void Count(long step, long? takesBack) =>
@@ -214,10 +193,12 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
             """
             CREATE TEMP TABLE IF NOT EXISTS old_steps (number INTEGER, counted INTEGER);
             DELETE FROM old_steps;
-            INSERT INTO old_steps SELECT number, counted FROM (
-                SELECT number, counted, settled, row_number() OVER (PARTITION BY source = 'server' ORDER BY counted DESC) AS place
-                FROM steps WHERE counted IS NOT NULL
-            ) WHERE place > @kept AND settled;
+            INSERT INTO old_steps SELECT number, counted FROM steps WHERE settled AND coalesce(part_of, number) IN (
+                SELECT whole FROM (
+                    SELECT coalesce(part_of, number) AS whole, row_number() OVER (PARTITION BY source = 'server' ORDER BY max(counted) DESC) AS place
+                    FROM steps WHERE counted IS NOT NULL GROUP BY whole
+                ) WHERE place > @kept
+            );
             UPDATE written SET forgotten = max(forgotten, coalesce((SELECT max(counted) FROM old_steps), 0));
             DELETE FROM steps WHERE number IN (SELECT number FROM old_steps);
             """,

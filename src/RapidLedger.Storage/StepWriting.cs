@@ -18,6 +18,9 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     /// <summary>Whether it counts.</summary>
     public bool Counts { get; private set; }
 
+    /// <summary>Its own number, also where it is part of another step.</summary>
+    public long Number => number;
+
     /// <summary>Gives it a number, under which nobody reads it yet.</summary>
     public long Begin(StepRows rows) => number = rows.Begin(source, what, at, takesBack);
 
@@ -58,15 +61,11 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
             return StepOutcome.Nothing;
         }
 
-        if (continued is { } other)
-        {
-            rows.Merge(number, other);
-            number = other;
-        }
-
         rows.Count(number, takesBack);
+        if (continued is { } whole)
+            rows.Join(number, whole);
         rows.ForgetOld(StepRepository.Kept);
-        return new(number, changed, []);
+        return new(continued ?? number, changed, []);
     }
 
     /// <summary>Drops what was written of it.</summary>

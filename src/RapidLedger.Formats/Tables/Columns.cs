@@ -222,7 +222,7 @@ public static class Columns
         )
             return $"{Option}{named}";
         if (UsualOptions.Any(usual => Plain(usual) == plain))
-            return $"{Option}{heading.Trim().ToLowerInvariant()}";
+            return $"{Option}{heading.Trim()}";
         foreach (var currency in store.Currencies)
             if (
                 plain.EndsWith(currency.Code.ToLowerInvariant(), StringComparison.Ordinal)

@@ -8,6 +8,9 @@ namespace RapidLedger.Formats;
 /// <summary>The rows of a sheet of a spreadsheet; of a formula what it came to when the file was saved.</summary>
 internal static class SheetRows
 {
+    // The reader asks for one of them by its name.
+    static SheetRows() => TextEncoding.Register();
+
     public static IReadOnlyList<string> Names(string path)
     {
         var names = new List<string>();

@@ -1,45 +1,45 @@
 using System.Text;
-using UtfUnknown;
 
 namespace RapidLedger.Formats;
 
 /// <summary>Tells in which encoding a text is written.</summary>
 internal static class TextEncoding
 {
-    private const int Sniffed = 1024 * 1024;
+    private const int Sniffed = 64 * 1024;
 
-    static TextEncoding() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
+    /// <summary>Makes known the encodings of before Unicode, which .NET knows only then.</summary>
+    public static void Register() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
     /// <summary>An encoding by its name.</summary>
-    public static Encoding Named(string name) => Encoding.GetEncoding(name);
+    public static Encoding Named(string name)
+    {
+        Register();
+        return Encoding.GetEncoding(name);
+    }
 
     /// <summary>
-    /// The name of a file's encoding: what its byte order mark says; UTF-8 where it is that throughout; else what a detector takes it for,
-    /// and Windows-1252 where it takes it for anything of one byte a character, which is what spreadsheets of Western Europe write.
+    /// The name of a file's encoding: what its byte order mark says; UTF-16 where every other byte is nothing, as most letters of a list are
+    /// of the first 256; UTF-8 where it is that throughout; else Windows-1252, which is what spreadsheets of Western Europe write.
     /// </summary>
     public static string Of(string path)
     {
         using var file = File.OpenRead(path);
         var begin = new byte[Sniffed];
-        var read = file.ReadAtLeast(begin, begin.Length, throwOnEndOfStream: false);
-        var bytes = begin.AsSpan(0, read);
+        var bytes = begin.AsSpan(0, file.ReadAtLeast(begin, begin.Length, throwOnEndOfStream: false));
         if (bytes.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xFE]))
             return "utf-16";
         if (bytes.StartsWith((ReadOnlySpan<byte>)[0xFE, 0xFF]))
             return "utf-16BE";
+        var (even, odd) = (0, 0);
+        for (var place = 0; place < bytes.Length; place++)
+            if (bytes[place] == 0 && place % 2 == 0)
+                even++;
+            else if (bytes[place] == 0)
+                odd++;
+        if (Math.Max(even, odd) > bytes.Length / 4 && Math.Min(even, odd) < bytes.Length / 64)
+            return odd > even ? "utf-16" : "utf-16BE";
         file.Position = 0;
-        if (IsUtf8(file))
-            return
-                bytes.Contains((byte)0)
-                && CharsetDetector.DetectFromBytes(bytes.ToArray()).Detected?.EncodingName is { } wide
-                && wide.StartsWith("utf-16", StringComparison.Ordinal)
-                ? wide
-                : "utf-8";
-        return
-            CharsetDetector.DetectFromBytes(bytes.ToArray()).Detected?.EncodingName is { } name
-            && name.StartsWith("utf-16", StringComparison.Ordinal)
-            ? name
-            : "windows-1252";
+        return IsUtf8(file) ? "utf-8" : "windows-1252";
     }
 
     private static bool IsUtf8(Stream stream)

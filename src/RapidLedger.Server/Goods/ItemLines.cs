@@ -45,6 +45,7 @@ internal sealed class ItemLines(ShopSetup setup)
     private readonly Dictionary<string, (int Line, RowChange Change)> variants = new(StringComparer.Ordinal);
     private readonly List<FreeStock> stocks = [];
     private readonly List<BadLine> bad = [];
+    private readonly HashSet<int> isBad = [];
     private GoodsRules? rules;
     private Dictionary<(string? Parent, string Name), string>? categoriesByName;
 
@@ -79,7 +80,7 @@ internal sealed class ItemLines(ShopSetup setup)
                 );
         if (NameIn(line, "sku") is not { } sku)
         {
-            if (!members.ContainsKey("sku"))
+            if (members["sku"] is null)
                 Fault(line, "sku", ProblemCode.Missing, "A SKU is needed here.");
             return;
         }
@@ -113,15 +114,22 @@ internal sealed class ItemLines(ShopSetup setup)
     /// <returns>Whether nothing is.</returns>
     public bool Accepts(ChangedRow row)
     {
+        // What a line says by itself is told already.
+        if (isBad.Contains(LineOf(row.Change)))
+            return false;
         var problems = (rules ??= new(setup, categories.Keys)).Problems(row);
-        var line =
-            row.Change.Kind == "variant" ? variants[row.Change.Id].Line
-            : row.Change.Kind == "product" ? products[row.Change.Id].Line
-            : 0;
         foreach (var problem in problems)
-            bad.Add(new(line, problem.At.TrimStart('/'), problem.Code, problem.Message));
+            bad.Add(new(LineOf(row.Change), problem.At.TrimStart('/'), problem.Code, problem.Message));
         return problems.Count == 0;
     }
+
+    private int LineOf(RowChange change) =>
+        change.Kind switch
+        {
+            "variant" => variants[change.Id].Line,
+            "product" => products[change.Id].Line,
+            _ => 0,
+        };
 
     private void AddProduct(IncomingLine line, string product)
     {
@@ -291,10 +299,14 @@ internal sealed class ItemLines(ShopSetup setup)
             && text.Trim() is { Length: > 0 and <= LongestName } name
         )
             return name;
-        if (line.Members.ContainsKey(member))
+        if (line.Members[member] is not null)
             Fault(line, member, ProblemCode.WrongType, $"A text of 1 to {LongestName} characters is expected here.");
         return null;
     }
 
-    private void Fault(IncomingLine line, string member, string code, string message) => bad.Add(new(line.Number, member, code, message));
+    private void Fault(IncomingLine line, string member, string code, string message)
+    {
+        bad.Add(new(line.Number, member, code, message));
+        isBad.Add(line.Number);
+    }
 }

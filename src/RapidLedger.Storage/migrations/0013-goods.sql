@@ -18,7 +18,8 @@ FROM catalogue, json_each(document, '$.products') AS product, json_each(product.
 DROP TABLE catalogue;
 
 -- What was done to goods, shoppers and settings, step by step. A step is written row by row, which nobody sees; then it counts, all at once;
--- then it settles: its rows are brought to where they belong. Until then whoever reads puts them over what stands there.
+-- then it settles: its rows are brought to where they belong. Until then whoever reads puts them over what stands there. What a shop's server
+-- writes within an hour is one step: the later ones are parts of the first.
 CREATE TABLE steps (
     number     INTEGER PRIMARY KEY,
     source     TEXT NOT NULL CHECK (source IN ('app', 'file', 'server')),
@@ -27,11 +28,13 @@ CREATE TABLE steps (
     at         TEXT NOT NULL,
     counted    INTEGER,
     settled    INTEGER NOT NULL DEFAULT 0,
+    part_of    INTEGER,
     takes_back INTEGER,
     taken_back INTEGER
 ) STRICT;
 CREATE INDEX steps_by_counted ON steps (counted);
 CREATE INDEX steps_unsettled ON steps (number) WHERE NOT settled;
+CREATE INDEX steps_by_whole ON steps (part_of) WHERE part_of IS NOT NULL;
 
 -- Of each row the members that a step wrote: as they were (none: there was no such row), and as they are then; null empties one.
 CREATE TABLE step_rows (

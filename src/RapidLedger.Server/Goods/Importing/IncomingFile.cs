@@ -169,12 +169,21 @@ internal sealed class IncomingFile
         foreach (var row in file.Rows(sheet))
         {
             gone.ThrowIfCancellationRequested();
-            if (!isHeading)
-                yield return new(
-                    row.Number,
-                    Completed(reader.Read(row, (field, code, message) => bad(new(row.Number, field, code, message))))
-                );
-            isHeading = false;
+            if (isHeading)
+            {
+                isHeading = false;
+                continue;
+            }
+
+            // A row of which a cell cannot be read is told by that alone.
+            var isWhole = true;
+            var members = reader.Read(row, (field, code, message) =>
+            {
+                isWhole = false;
+                bad(new(row.Number, field, code, message));
+            });
+            if (isWhole)
+                yield return new(row.Number, Completed(members));
         }
     }
 

@@ -1,3 +1,4 @@
+import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import type { GoodsItem, ImportEffect } from '../api/client';
@@ -43,6 +44,11 @@ export function Goods() {
   const { total, all, itemAt, error, isThere } = useGoods(asked, parts);
   const { data: categories = [] } = useGoodsCategories();
   const { data: incoming } = useImport();
+  const queries = useQueryClient();
+  const isDone = incoming?.state === 'done';
+  useEffect(() => {
+    if (isDone) queries.invalidateQueries();
+  }, [isDone, queries]);
   const write = useWriteGoods();
   const pressed = usePressed();
   const scroll = useRef<HTMLDivElement>(null);
@@ -70,8 +76,10 @@ export function Goods() {
     try {
       setTrouble(null);
       setEffects((await write(items, what)).effects);
+      return true;
     } catch (error) {
-      setTrouble({ sku: items[0]?.sku ?? '', words: (error as Error).message });
+      setTrouble({ sku: items[0]?.sku ?? '', words: `${what}: ${(error as Error).message}` });
+      return false;
     }
   };
   const cellWritten = (item: GoodsItem, cell: Cell, text: string) =>
@@ -131,7 +139,7 @@ export function Goods() {
             ]}
             onChange={setCategory}
           />
-          <span className="ml-3">{isThere ? `${total} of ${all}` : ''}</span>
+          <span className="ml-3">{isThere && all > 0 ? (total === all ? `${all}` : `${total} of ${all}`) : ''}</span>
           <span className="float-right flex gap-3">
             <button type="button" className="word" aria-expanded={open === 'new'} onClick={() => setOpen(open === 'new' ? null : 'new')}>
               new item
@@ -176,22 +184,32 @@ export function Goods() {
         </p>
       )}
       {isThere && all > 0 && total === 0 && <p className="px-4 py-4 text-faded">No item matches. Show all items to see them.</p>}
-      <div aria-hidden="true" className="head-word flex gap-2 border-b border-ink px-4 text-right">
-        <span className="flex-1 text-left">item</span>
-        <span className="w-[4.75rem]">regular</span>
-        <span className="w-[4.75rem]">reduced</span>
-        <span className="w-[4.75rem]">cost</span>
-        <span className="w-16">stock</span>
-        <span className="w-14">margin</span>
-      </div>
       <div
         ref={scroll}
         role="grid"
         aria-label="Items"
-        aria-rowcount={total}
+        aria-rowcount={total + 1}
         tabIndex={0}
         className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
       >
+        <div role="rowgroup" className="sticky top-0 z-10 bg-paper">
+          <div role="row" aria-rowindex={1} className="head-word flex gap-2 border-b border-ink px-4 text-right">
+            <span role="columnheader" className="flex-1 text-left">
+              item
+            </span>
+            {['regular', 'reduced', 'cost'].map((word) => (
+              <span key={word} role="columnheader" className="w-[4.75rem]">
+                {word}
+              </span>
+            ))}
+            <span role="columnheader" className="w-16">
+              stock
+            </span>
+            <span role="columnheader" className="w-14">
+              margin
+            </span>
+          </div>
+        </div>
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="rowgroup">
           {rows.map((row) => {
             const item = itemAt(row.index);

@@ -33,7 +33,8 @@ type Props = {
   top: number;
   isPressed: boolean;
   trouble?: string;
-  onWrite: (cell: Cell, text: string) => void;
+  /** Whether it was taken. */
+  onWrite: (cell: Cell, text: string) => Promise<boolean>;
   onMove: (place: number, cell: number) => void;
   onPaste: (place: number, cell: number, text: string) => void;
 };
@@ -42,9 +43,11 @@ type Props = {
 export function GoodsRow({ item, place, top, isPressed, trouble, onWrite, onMove, onPaste }: Props) {
   const { info, format } = useShopContext();
   const [typed, setTyped] = useState<{ cell: Cell; text: string } | null>(null);
-  const keep = (cell: Cell) => {
-    if (typed?.cell === cell && memberOf(cell, typed.text) !== memberOf(cell, cellOf(item, cell))) onWrite(cell, typed.text);
-    setTyped(null);
+  // What is refused stays as it was typed, to be mended.
+  const keep = async (cell: Cell) => {
+    if (typed?.cell !== cell) return;
+    const isOther = memberOf(cell, typed.text) !== memberOf(cell, cellOf(item, cell));
+    if (!isOther || (await onWrite(cell, typed.text))) setTyped((old) => (old === typed ? null : old));
   };
   const keys = (event: KeyboardEvent<HTMLInputElement>, cell: number) => {
     if (event.altKey || event.ctrlKey || event.metaKey) return;

@@ -79,7 +79,7 @@ export function OpenShop() {
         <section aria-label="Your shop" className="min-w-0 flex-1 border-r border-ink px-8 py-6 max-[700px]:border-r-0">
           <h1 className="text-[17px] font-medium">Open your shop</h1>
           <p className="pb-3 text-faded">Complete these sentences. Everything else has a default and can be changed later.</p>
-          <div className="text-[15px] leading-[34px]">
+          <div className="text-[15px] leading-[30px]">
             <p>
               The shop is called{' '}
               <Typed
