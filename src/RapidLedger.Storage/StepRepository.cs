@@ -45,13 +45,17 @@ public sealed class StepRepository(Database database, IClock clock)
     ) => InTurn(what, () => Step(source, what, changes, stocks, accepts, null, progress, gone), gone);
 
     /// <summary>What changes would make of their rows, without writing anything; null for those that do not differ.</summary>
-    public IEnumerable<ChangedRow?> Preview(IEnumerable<RowChange> changes)
+    public IEnumerable<ChangedRow?> Preview(IReadOnlyList<RowChange> changes)
     {
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: true);
         var rows = new StepRows(connection, transaction);
-        foreach (var change in changes)
-            yield return rows.Changed(change);
+        foreach (var chunk in changes.Chunk(Few))
+        {
+            rows.Fetch(chunk.Select(change => (change.Kind, change.Id)));
+            foreach (var change in chunk)
+                yield return rows.Changed(change);
+        }
     }
 
     /// <summary>Takes a step back: members that still hold what it wrote are again what they were; stock stays as it is.</summary>

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using Dapper;
 using Microsoft.Data.Sqlite;
@@ -8,7 +9,9 @@ namespace RapidLedger.Storage;
 /// <summary>The rows of goods, shoppers and settings, and of the steps that change them, inside one transaction.</summary>
 internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? transaction)
 {
-    private const int Settled = 100;
+    private const int Settled = 250;
+
+    private readonly Dictionary<(string, string), GoodsRow?> fetched = [];
 
     // Asked once: inside one transaction no other step begins to count.
     private bool? isAnyUnsettled;
@@ -90,26 +93,50 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
             transaction
         );
 
-    public void Add(long step, int place, ChangedRow row)
+    /// <summary>Reads rows of goods ahead, all at once; each is asked for after it, and then known.</summary>
+    public void Fetch(IEnumerable<(string Kind, string Id)> rows)
     {
-        JsonObject? before = null;
-        if (row.Before is not null)
-        {
-            before = [];
-            foreach (var (name, _) in row.Change.Members)
-                before[name] = row.Before[name]?.DeepClone();
-        }
+        fetched.Clear();
+        var ids = rows.Where(row => Goods.Contains(row.Kind)).ToArray();
+        if (ids.Length == 0)
+            return;
+        foreach (var (kind, id) in ids)
+            fetched[(kind, id)] = null;
+        foreach (
+            var row in connection.Query<GoodsRow>(
+                """
+                SELECT goods.kind, goods.id, product, document FROM json_each(@asked) AS asked
+                JOIN goods ON goods.kind = asked.value ->> 0 AND goods.id = asked.value ->> 1
+                """,
+                new { asked = JsonSerializer.Serialize(ids.Select(row => new[] { row.Kind, row.Id })) },
+                transaction
+            )
+        )
+            fetched[(row.Kind, row.Id)] = row;
+    }
 
+    /// <summary>Writes rows of a step.</summary>
+    /// <param name="step">The step.</param>
+    /// <param name="place">The place of the first.</param>
+    /// <param name="rows">The rows, in order.</param>
+    public void Add(long step, int place, IReadOnlyList<ChangedRow> rows)
+    {
+        if (rows.Count == 0)
+            return;
         connection.Execute(
-            "INSERT INTO step_rows (step, place, kind, id, before, after) VALUES (@step, @place, @Kind, @Id, @before, @after)",
+            """
+            INSERT INTO step_rows (step, place, kind, id, before, after)
+            SELECT @step, @place + key, value ->> 0, value ->> 1, value ->> 2, value ->> 3 FROM json_each(@rows)
+            """,
             new
             {
                 step,
                 place,
-                row.Change.Kind,
-                row.Change.Id,
-                before = before?.ToJsonString(),
-                after = row.Change.Members.ToJsonString(),
+                rows = JsonSerializer.Serialize(
+                    rows.Select(row =>
+                        new[] { row.Change.Kind, row.Change.Id, Before(row)?.ToJsonString(), row.Change.Members.ToJsonString() }
+                    )
+                ),
             },
             transaction
         );
@@ -227,8 +254,8 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
                     transaction
                 )
                 .AsList();
-            foreach (var row in rows)
-                Put(row.Kind, row.Id, Over(Own(row.Kind, row.Id), Parse(row.After)));
+            Fetch(rows.Select(row => (row.Kind, row.Id)));
+            Put([.. rows.Select(row => (row.Kind, row.Id, Over(Own(row.Kind, row.Id), Parse(row.After))))]);
             if (rows.Count < Settled)
             {
                 connection.Execute("UPDATE steps SET settled = 1 WHERE number = @step", new { step }, transaction);
@@ -276,14 +303,13 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
                     ? ShopperDocument.Of(shopper)
                     : null;
             default:
-                if (
-                    connection.QuerySingleOrDefault<(string Document, string? Product)?>(
-                        "SELECT document, product FROM goods WHERE kind = @kind AND id = @id",
+                if (!fetched.TryGetValue((kind, id), out var row))
+                    row = connection.QuerySingleOrDefault<GoodsRow>(
+                        "SELECT kind, id, product, document FROM goods WHERE kind = @kind AND id = @id",
                         new { kind, id },
                         transaction
-                    )
-                    is not { } row
-                )
+                    );
+                if (row is null)
                     return null;
                 var document = Parse(row.Document);
                 if (row.Product is not null)
@@ -292,38 +318,44 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
         }
     }
 
-    private void Put(string kind, string id, JsonObject document)
+    private void Put(IReadOnlyList<(string Kind, string Id, JsonObject Document)> rows)
     {
-        switch (kind)
-        {
-            case "store":
-                connection.Execute(
-                    $"UPDATE store SET {(id == "store" ? "document" : "settings")} = @written",
-                    new { written = document.ToJsonString() },
-                    transaction
-                );
-                break;
-            case "shopper":
-                ShopperDocument.Put(id, document, connection, transaction!);
-                break;
-            default:
-                var product = (string?)document["product"];
-                document.Remove("product");
-                connection.Execute(
-                    """
-                    INSERT INTO goods (kind, id, product, document) VALUES (@kind, @id, @product, @written)
-                    ON CONFLICT DO UPDATE SET product = excluded.product, document = excluded.document
-                    """,
-                    new
-                    {
-                        kind,
-                        id,
-                        product,
-                        written = document.ToJsonString(),
-                    },
-                    transaction
-                );
-                break;
-        }
+        var goods = new List<string?[]>();
+        foreach (var (kind, id, document) in rows)
+            switch (kind)
+            {
+                case "store":
+                    connection.Execute(
+                        $"UPDATE store SET {(id == "store" ? "document" : "settings")} = @written",
+                        new { written = document.ToJsonString() },
+                        transaction
+                    );
+                    break;
+                case "shopper":
+                    ShopperDocument.Put(id, document, connection, transaction!);
+                    break;
+                default:
+                    var product = (string?)document["product"];
+                    document.Remove("product");
+                    goods.Add([kind, id, product, document.ToJsonString()]);
+                    break;
+            }
+
+        if (goods.Count > 0)
+            connection.Execute(
+                """
+                INSERT INTO goods (kind, id, product, document)
+                SELECT value ->> 0, value ->> 1, value ->> 2, value ->> 3 FROM json_each(@goods) WHERE true
+                ON CONFLICT DO UPDATE SET product = excluded.product, document = excluded.document
+                """,
+                new { goods = JsonSerializer.Serialize(goods) },
+                transaction
+            );
     }
+
+    // The members that a change writes, as they were; null: there was no such row.
+    private static JsonObject? Before(ChangedRow row) =>
+        row.Before is null
+            ? null
+            : new(row.Change.Members.Select(member => KeyValuePair.Create(member.Key, row.Before[member.Key]?.DeepClone())));
 }

@@ -6,6 +6,8 @@ namespace RapidLedger.Storage;
 /// <summary>A step while it is being written.</summary>
 internal sealed class StepWriting(StepSource source, string what, Instant at, long? takesBack)
 {
+    private const int AtOnce = 200;
+
     private long number;
     private int changed;
 
@@ -32,16 +34,23 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     /// <returns>Whether all are written.</returns>
     public bool Add(StepRows rows, IReadOnlyList<RowChange> changes, Func<ChangedRow, bool> accepts, Func<bool> isEnough)
     {
-        for (; Done < changes.Count; Done++)
+        while (Done < changes.Count)
         {
-            if (Done % 16 == 15 && isEnough())
+            var (some, chunk) = (new List<ChangedRow>(), changes.Skip(Done).Take(AtOnce).ToArray());
+            rows.Fetch(chunk.Select(change => (change.Kind, change.Id)));
+            foreach (var change in chunk)
+                if (rows.Changed(change) is { } row)
+                {
+                    IsRefused |= !accepts(row);
+                    some.Add(row);
+                }
+
+            Done += chunk.Length;
+            if (!IsRefused)
+                rows.Add(number, changed, some);
+            changed += some.Count;
+            if (Done < changes.Count && isEnough())
                 return false;
-            if (rows.Changed(changes[Done]) is not { } row)
-                continue;
-            IsRefused |= !accepts(row);
-            if (IsRefused)
-                continue;
-            rows.Add(number, changed++, row);
         }
 
         return true;

@@ -27,6 +27,9 @@ public sealed class Ledger : IDisposable
     /// <summary>How many keys and clicks were pressed so far, what was typed apart.</summary>
     public int Presses { get; private set; }
 
+    /// <summary>Counts a press that is made outside of the page: in the dialog that chooses a file.</summary>
+    public void CountPress() => Presses++;
+
     public string Due => Text("[data-testid=due]");
 
     public string Edition => Text("[data-testid=edition]");
@@ -36,7 +39,7 @@ public sealed class Ledger : IDisposable
     public void Open(string path)
     {
         Driver.Navigate().GoToUrl(new Uri(server.Address, path));
-        Find("[data-testid=due], [data-testid=orders]");
+        Find("[data-testid=due], [data-testid=orders], [data-testid=opening], [data-testid=goods]");
     }
 
     /// <summary>The element, once it is there.</summary>

@@ -69,6 +69,7 @@ public class ListeningTests
                     "/promotions/new",
                     "/promotions",
                     "/codes",
+                    "/goods",
                     "/store",
                     "/editions",
                     "/counter",

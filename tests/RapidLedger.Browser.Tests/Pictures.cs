@@ -57,6 +57,14 @@ public class Pictures
             ledger.Click("//*[@data-testid='counter']//nav//button[starts-with(normalize-space(.), 'basket')]");
             ledger.Find("[data-testid=reductions]");
             Take(ledger, "counter");
+            ledger.Open("/goods");
+            ledger.Click("//*[@data-testid='goods-row'][3]//button");
+            ledger.Find("[data-testid=item-page] li");
+            Take(ledger, "goods");
+            ledger.Find("input[type=file]").SendKeys(Path.Combine(RunningServer.Root, "examples", "goods.csv"));
+            ledger.Find("[data-testid=import-look]");
+            Take(ledger, "import");
+            ledger.ClickWord("cancel");
             ledger.Open("/store");
             ledger.Type("What the key is for", "the web shop");
             ledger.ClickWord("make it");
@@ -73,6 +81,13 @@ public class Pictures
             ledger.Open("/editions");
             ledger.Find("[data-testid=differences]");
             Take(ledger, "editions");
+        }
+
+        await using var empty = await RunningServer.Start(demo: false);
+        using (var opening = new Ledger(empty))
+        {
+            opening.Find("[data-testid=opening]");
+            Take(opening, "opening");
         }
 
         using var night = new Ledger(server, "night");

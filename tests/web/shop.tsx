@@ -6,6 +6,8 @@ import { CartProvider, useCart } from '../../src/web/src/tape/cart';
 /** A shop with a tape, of which only the carts matter. */
 export function Within({ samples, children }: { samples: object[]; children: ReactNode }) {
   const info = {
+    isDemo: true,
+    taxed: null,
     places: [],
     methods: [],
     locale: 'en-IE',

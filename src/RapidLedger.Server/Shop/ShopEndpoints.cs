@@ -39,6 +39,7 @@ internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, lon
 
 /// <param name="IsThere">Whether the file holds a shop; else it is to be opened.</param>
 /// <param name="IsDemo">Whether it is the shop that ships with the program.</param>
+/// <param name="Taxed">inclusive or exclusive; null: it knows no tax.</param>
 internal sealed record ShopInfo(
     bool IsThere,
     bool IsDemo,
@@ -55,6 +56,7 @@ internal sealed record ShopInfo(
     IReadOnlyList<string> Languages,
     IReadOnlyList<SampleCart> Samples,
     decimal? MarginFloor,
+    string? Taxed,
     bool DemoClock,
     bool Unprotected,
     string Now
@@ -119,6 +121,7 @@ internal static class ShopEndpoints
             [.. Wording.Languages],
             [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
             shop.Store.MarginFloor?.Value,
+            shop.Store.Tax?.Mode.ToString().ToLowerInvariant(),
             clock.Stands,
             !gate.IsPrivate,
             clock.GetCurrentInstant().ToString()

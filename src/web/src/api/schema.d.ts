@@ -2747,6 +2747,8 @@ export interface components {
             samples: components["schemas"]["SampleCart"][];
             /** Format: double */
             marginFloor: null | number;
+            /** @description inclusive or exclusive; null: it knows no tax. */
+            taxed: null | string;
             demoClock: boolean;
             unprotected: boolean;
             now: string;

@@ -108,7 +108,7 @@ export function Goods() {
 
   return (
     <section aria-label="Goods" className="flex h-full flex-col" data-testid="goods">
-      <header className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-4 py-2">
+      <header className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-b border-rule px-4 py-2">
         <h1 className="text-[17px] font-medium">Goods</h1>
         <input
           ref={search}
@@ -125,44 +125,44 @@ export function Goods() {
           }}
         />
         <BringGoods />
-        <p className="w-full leading-[26px] text-faded">
-          <Choice label="Show" value={filter} options={FILTERS} onChange={setFilter} /> in{' '}
-          <Choice
-            label="Category"
-            value={category}
-            options={[
-              { value: 'any', words: 'all categories' },
-              ...inTree(categories).map(({ depth, ...one }) => ({
-                value: one.id,
-                words: `${'\u2003'.repeat(depth)}${one.name} (${one.items})`,
-              })),
-            ]}
-            onChange={setCategory}
-          />
-          <span className="ml-3">{isThere && all > 0 ? (total === all ? `${all}` : `${total} of ${all}`) : ''}</span>
-          <span className="float-right flex gap-3">
-            <button type="button" className="word" aria-expanded={open === 'new'} onClick={() => setOpen(open === 'new' ? null : 'new')}>
-              new item
-            </button>
-            <button
-              type="button"
-              className="word"
-              aria-expanded={open === 'many'}
-              disabled={total === 0}
-              onClick={() => setOpen(open === 'many' ? null : 'many')}
-            >
-              change many
-            </button>
-            <button
-              type="button"
-              className="word"
-              aria-expanded={open === 'steps'}
-              onClick={() => setOpen(open === 'steps' ? null : 'steps')}
-            >
-              history
-            </button>
+        <div className="flex w-full flex-wrap items-baseline gap-x-3 leading-[26px] text-faded">
+          <span>
+            <Choice label="Show" value={filter} options={FILTERS} onChange={setFilter} /> in{' '}
+            <Choice
+              label="Category"
+              value={category}
+              options={[
+                { value: 'any', words: 'all categories' },
+                ...inTree(categories).map(({ depth, ...one }) => ({
+                  value: one.id,
+                  words: `${'\u2003'.repeat(depth)}${one.name} (${one.items})`,
+                })),
+              ]}
+              onChange={setCategory}
+            />
           </span>
-        </p>
+          <span className="flex-1">{isThere && all > 0 ? (total === all ? `${all}` : `${total} of ${all}`) : ''}</span>
+          <button type="button" className="word" aria-expanded={open === 'new'} onClick={() => setOpen(open === 'new' ? null : 'new')}>
+            new item
+          </button>
+          <button
+            type="button"
+            className="word"
+            aria-expanded={open === 'many'}
+            disabled={total === 0}
+            onClick={() => setOpen(open === 'many' ? null : 'many')}
+          >
+            change many
+          </button>
+          <button
+            type="button"
+            className="word"
+            aria-expanded={open === 'steps'}
+            onClick={() => setOpen(open === 'steps' ? null : 'steps')}
+          >
+            history
+          </button>
+        </div>
       </header>
       {incoming && <Import key={incoming.id} incoming={incoming} />}
       {open === 'new' && <NewItem onDone={() => setOpen(null)} />}

@@ -257,6 +257,7 @@ function Beside({ live, due, margin, currency }: { live: LiveBeside; due: string
 
 function Margin({ print }: { print: TapePrint }) {
   const { format, info } = useShopContext();
+  const { cart } = useCart();
   const { marginPercent, totals, currency } = print;
   const floor = info.marginFloor;
   const below = marginPercent !== null && floor !== null && marginPercent < floor;
@@ -271,6 +272,12 @@ function Margin({ print }: { print: TapePrint }) {
             : `${format.money(totals.margin, currency)}${marginPercent === null ? '' : ` · ${format.number(marginPercent)} %`}`}
         </span>
       </p>
+      {info.taxed === 'inclusive' && print.lines.length > 0 && print.taxes.length === 0 && (
+        <p className="text-doubt">
+          ⚠ No tax is taken off: {cart.destination ? 'there is no rate for its goods there' : 'the cart has no destination'}. Its tax counts
+          as margin.
+        </p>
+      )}
       {marginPercent !== null && (
         <div className="relative my-1 h-1.5 border border-rule" aria-hidden="true">
           <div className={`h-full ${below ? 'bg-red' : 'bg-ink'}`} style={{ width: width(marginPercent) }} />

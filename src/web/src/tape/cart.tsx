@@ -29,10 +29,12 @@ export function CartProvider({ children }: { children: ReactNode }) {
   const { info } = useShopContext();
   const history = useHistory();
   const samples = info.samples as SampleCart[];
-  const [kept, setKept] = useState<Kept>(() => fromStorage() ?? fromSample(samples[0]));
+  // A cart of one shop is none of another that was opened at the same address.
+  const storage = info.isDemo ? KEPT : `${KEPT} ${info.name}`;
+  const [kept, setKept] = useState<Kept>(() => fromStorage(storage) ?? fromSample(samples[0], info.places[0]?.code));
   const newest = useRef(kept);
 
-  useEffect(() => localStorage.setItem(KEPT, JSON.stringify(kept)), [kept]);
+  useEffect(() => localStorage.setItem(storage, JSON.stringify(kept)), [kept, storage]);
 
   const show = useCallback((next: Kept) => {
     newest.current = next;
@@ -134,14 +136,15 @@ export function useCart(): TapeCart {
   return cart;
 }
 
-function fromSample(sample: SampleCart | undefined): Kept {
-  if (!sample) return { cart: { codes: [], lines: [] }, who: 'Guest', sample: '' };
+// Where there is no sample, the first cart is delivered where the shop is.
+function fromSample(sample: SampleCart | undefined, destination?: string): Kept {
+  if (!sample) return { cart: withoutEmpty({ destination, codes: [], lines: [] }), who: 'Guest', sample: '' };
   return { cart: sample.cart, who: sample.who ?? 'Guest', sample: sample.id };
 }
 
-function fromStorage(): Kept | null {
+function fromStorage(storage: string): Kept | null {
   try {
-    const kept = JSON.parse(localStorage.getItem(KEPT) ?? 'null') as Kept | null;
+    const kept = JSON.parse(localStorage.getItem(storage) ?? 'null') as Kept | null;
     return kept && Array.isArray(kept.cart?.lines) && Array.isArray(kept.cart?.codes) ? kept : null;
   } catch {
     return null;
