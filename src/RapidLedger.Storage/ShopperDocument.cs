@@ -78,7 +78,8 @@ internal static class ShopperDocument
 
         connection.Execute(
             """
-            INSERT INTO shoppers (id, name, groups, orders, spent, place, language) VALUES (@id, @name, @groups, @orders, @spent, @place, @language)
+            INSERT INTO shoppers (id, name, groups, orders, spent, place, language)
+            VALUES (@id, @name, @groups, @orders, @spent, @place, @language)
             ON CONFLICT DO UPDATE SET name = excluded.name, groups = excluded.groups, orders = excluded.orders, spent = excluded.spent,
                 place = excluded.place, language = excluded.language
             """,

@@ -54,7 +54,12 @@ public sealed record StoredStep(long Number, string Source, string Who, string W
 /// <param name="Id">Which.</param>
 /// <param name="Before">The members as they were, JSON; null: there was no such row.</param>
 /// <param name="After">The members as they are then.</param>
-public sealed record StoredStepRow(long Step, string Kind, string Id, string? Before, string After);
+public sealed record StoredStepRow(long Step, string Kind, string Id, string? Before, string After)
+{
+    // As for steps.
+    private StoredStepRow()
+        : this(0, "", "", null, "") { }
+}
 
 /// <summary>What came of a step.</summary>
 /// <param name="Number">Its number; null: nothing was written, because a row was refused or nothing differs.</param>

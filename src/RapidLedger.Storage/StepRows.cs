@@ -32,7 +32,9 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
         return merged;
     }
 
-    /// <summary>A row as it is, steps that count but have not settled put over it; a variant with its product. Null: there is none.</summary>
+    /// <summary>
+    /// A row as it is, steps that count but have not settled put over it; a variant with its product. Null: there is none.
+    /// </summary>
     public JsonObject? Now(string kind, string id)
     {
         var row = Own(kind, id);
@@ -195,7 +197,15 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
         return [.. rows.Values];
     }
 
-    public void Count(long step, long? takesBack) =>
+    /// <summary>Makes a step count.</summary>
+    /// <exception cref="StorageFault">It is not there any more.</exception>
+    public void Count(long step, long? takesBack)
+    {
+        // A program that starts beside this one takes what does not count yet for the rest of a crash.
+        if (!connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM steps WHERE number = @step)", new { step }, transaction))
+            throw new StorageFault(
+                "Another program was started over the same file meanwhile, and dropped what was being written. Do it again."
+            );
         connection.Execute(
             """
             UPDATE written SET steps = steps + 1;
@@ -212,6 +222,7 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
             },
             transaction
         );
+    }
 
     /// <summary>Forgets the steps that can no longer be taken back.</summary>
     /// <param name="kept">How many of the shop's server stay, and how many of the others.</param>
@@ -222,7 +233,8 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
             DELETE FROM old_steps;
             INSERT INTO old_steps SELECT number, counted FROM steps WHERE settled AND coalesce(part_of, number) IN (
                 SELECT whole FROM (
-                    SELECT coalesce(part_of, number) AS whole, row_number() OVER (PARTITION BY source = 'server' ORDER BY max(counted) DESC) AS place
+                    SELECT coalesce(part_of, number) AS whole,
+                        row_number() OVER (PARTITION BY source = 'server' ORDER BY max(counted) DESC) AS place
                     FROM steps WHERE counted IS NOT NULL GROUP BY whole
                 ) WHERE place > @kept
             );

@@ -45,9 +45,9 @@ public sealed class ImportTests : IDisposable
         var wanted = await Goods(own, await Written("list.csv", Csv(",")));
         Assert.Equal(
             [
-                "X-1 Zelt „Fjäll“; groß, grün (L) Für zwei Ödland 1299.50 999.00 640.10 12",
-                "X-2 Zelt „Fjäll“; groß, grün (M) Für zwei Ödland 1199.00  600.00 ",
-                "00042 Becher \"Emaille\" Kochen  9.90   0",
+                "X-1 Zelt „Fjäll“; groß, grün (Größe=L) Für zwei Ödland 1299.5 999 640.1 12 1050",
+                "X-2 Zelt „Fjäll“; groß, grün (Größe=M) Für zwei Ödland 1199  600  ",
+                "00042 Becher \"Emaille\" () Kochen  9.9   0 8.5",
             ],
             wanted
         );
@@ -101,9 +101,9 @@ public sealed class ImportTests : IDisposable
                 await Written(
                     "list.jsonl",
                     """
-                    {"sku": "X-1", "product": "x", "name": "Zelt „Fjäll“; groß, grün", "category": ["Zelte", "Für zwei"], "brand": "Ödland", "options": {"Größe": "L"}, "regular": "1299.50", "price": "999.00", "cost": "640.10", "stock": 12, "prices": {"GBP": {"regular": "1050.00"}}}
-                    {"sku": "X-2", "product": "x", "options": {"Größe": "M"}, "regular": "1199.00", "cost": "600.00"}
-                    {"sku": "00042", "name": "Becher \"Emaille\"", "category": ["Kochen"], "regular": "9.90", "stock": 0, "prices": {"GBP": {"regular": "8.50"}}}
+                    {"sku": "X-1", "product": "x", "name": "Zelt „Fjäll“; groß, grün", "category": ["Zelte", "Für zwei"], "brand": "Ödland", "options": {"Größe": "L"}, "regular": "1299.5", "price": "999", "cost": "640.1", "stock": 12, "prices": {"GBP": {"regular": "1050"}}}
+                    {"sku": "X-2", "product": "x", "options": {"Größe": "M"}, "regular": "1199", "cost": "600"}
+                    {"sku": "00042", "name": "Becher \"Emaille\"", "category": ["Kochen"], "regular": "9.9", "stock": 0, "prices": {"GBP": {"regular": "8.5"}}}
                     """
                 )
             )
@@ -148,11 +148,77 @@ public sealed class ImportTests : IDisposable
         Assert.Equal(["A 19.99", "B 3.00", "C 7.01", "G 4.50"], await Prices(server));
         (status, _) = await server.Send(HttpMethod.Post, $"/api/goods/steps/{done["step"]}/back");
         Assert.Equal(404, status);
+        // An item says what changed of it, and what by; one that nothing changed says nothing.
+        var changes = (await server.Get("/api/goods/items/B"))["changes"]!.AsArray();
+        Assert.Equal(["1 changed", "list.csv: 3 items"], changes.Select(change => (string)change!["what"]!));
+        Assert.Equal("Club", (string)(await server.Get("/api/goods/items/A"))["promotions"]![0]!["name"]!);
         // The history says who did what.
         Assert.Equal(
             ["here taken back: list.csv: 3 items", "here 1 changed", "from list.csv list.csv: 3 items"],
             (await server.Get("/api/goods/steps")).AsArray().Select(step => $"{step!["by"]} {step["what"]}")
         );
+    }
+
+    [Fact]
+    public async Task Settings_hold_from_the_next_price_on_in_every_process_and_are_taken_back()
+    {
+        var own = OwnShop.Of("AUD");
+        await using var server = await own.Serve();
+        await using var other = await RunningServer.Start(demo: false, data: server.Data);
+        await Store.PutLive(
+            server,
+            Documents
+                .Tubes("ADDED")
+                .With("rewards", """[{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "unit"}]""")
+                .ToJsonString()
+        );
+        async Task<(string, string?, decimal?, string)> Says(RunningServer of)
+        {
+            var shop = await of.Get("/api/shop");
+            return (
+                (string)shop["name"]!,
+                (string?)shop["link"],
+                (decimal?)shop["marginFloor"],
+                (string)(await of.Get("/api/codes/story?code=ADDED"))["link"]!
+            );
+        }
+
+        Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));
+        Assert.Empty((await server.Get("/api/goods/items/G"))["changes"]!.AsArray());
+        var (status, written) = await server.Send(
+            HttpMethod.Post,
+            "/api/settings",
+            new
+            {
+                name = "Outback",
+                link = "https://outback.example/?c={code}",
+                marginFloor = "12.5",
+            }
+        );
+        Assert.Equal(200, status);
+        var now = ("Outback", "https://outback.example/?c=ADDED", 12.5m);
+        Assert.Equal(("Outback", "https://outback.example/?c={code}", 12.5m, "https://outback.example/?c=ADDED"), await Says(server));
+        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(30));
+        while (await Says(other) is var (name, _, _, link) && (name, link) != (now.Item1, now.Item2))
+            await Task.Delay(50, patience.Token);
+        // What was live is live, read under the settings of now.
+        Assert.Equal(1, (int)(await other.Get("/readyz"))["edition"]!);
+        foreach (
+            var wrong in (object[])
+                [
+                    new { link = "https://outback.example/" },
+                    new { link = "ftp://x/{code}" },
+                    new { name = " " },
+                    new { marginFloor = "101" },
+                    new { nome = "x" },
+                ]
+        )
+            Assert.InRange((await server.Send(HttpMethod.Post, "/api/settings", wrong)).Status, 400, 422);
+        await server.Send(HttpMethod.Post, $"/api/goods/steps/{written!["step"]}/back");
+        Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));
+        await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "3" });
+        await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "" });
+        Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));
     }
 
     [Fact]
@@ -317,18 +383,22 @@ public sealed class ImportTests : IDisposable
         var data = await own.File();
         var (exit, _, errors) = RunningServer.Run("", "import", file, "--data", data);
         Assert.True(exit == 0, $"{file}: {errors}");
-        await using var server = await RunningServer.Start(demo: false, data: data);
-        using var shop = new Store(server, Store.NewKey(server, "server"));
-        var pounds = (await shop.Quote(own.Cart(("00042", 1)).With("currency", "\"GBP\"")))["result"]!["totals"]!["regular"]!;
-        Assert.Equal("8.50", (string?)pounds);
+        using var database = new Storage.Database(data);
+        var goods = new Storage.ShopRepository(database).Find()!.Goods;
+        JsonNode Document(string kind, string id) => JsonNode.Parse(goods.Single(row => row.Kind == kind && row.Id == id).Document)!;
         return
         [
-            .. (await server.Get("/api/goods"))["items"]!
-                .AsArray()
-                .Where(item => (string)item!["sku"]! is "X-1" or "X-2" or "00042")
-                .Select(item =>
-                    $"{item!["sku"]} {item["name"]} {item["category"]} {item["brand"]} {item["regular"]} {item["price"]} {item["cost"]} {item["stock"]}"
-                ),
+            .. ((string[])["X-1", "X-2", "00042"]).Select(sku =>
+            {
+                var (variant, product) = (
+                    Document("variant", sku),
+                    Document("product", goods.Single(row => row.Id == sku && row.Kind == "variant").Product!)
+                );
+                var category = Document("category", (string)product["category"]!);
+                // Options by their values: one writes none where another writes an empty list.
+                var options = string.Join(',', variant["options"]?.AsObject().Select(option => $"{option.Key}={option.Value}") ?? []);
+                return $"{sku} {product["name"]} ({options}) {category["name"]} {product["brand"]} {variant["regular"]} {variant["price"]} {variant["cost"]} {variant["stock"]} {variant["prices"]?["GBP"]?["regular"]}";
+            }),
         ];
     }
 

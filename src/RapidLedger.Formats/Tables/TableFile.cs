@@ -21,8 +21,8 @@ public enum TableForm
 public sealed record TableRow(int Number, IReadOnlyList<string> Cells);
 
 /// <summary>
-/// A file that another program wrote. What it is, is told from what is in it: the form, the encoding, the divider. It is read row by row, in
-/// memory that does not grow with it.
+/// A file that another program wrote. What it is, is told from what is in it: the form, the encoding, the divider. It is read row by row,
+/// in memory that does not grow with it.
 /// </summary>
 public sealed class TableFile
 {

@@ -18,8 +18,8 @@ internal static class TextEncoding
     }
 
     /// <summary>
-    /// The name of a file's encoding: what its byte order mark says; UTF-16 where every other byte is nothing, as most letters of a list are
-    /// of the first 256; UTF-8 where it is that throughout; else Windows-1252, which is what spreadsheets of Western Europe write.
+    /// The name of a file's encoding: what its byte order mark says; UTF-16 where every other byte is nothing, as most letters of a list
+    /// are of the first 256; UTF-8 where it is that throughout; else Windows-1252, which is what spreadsheets of Western Europe write.
     /// </summary>
     public static string Of(string path)
     {

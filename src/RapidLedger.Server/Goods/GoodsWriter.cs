@@ -55,7 +55,7 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
         {
             if (row.Change.Kind is "variant" or "product" or "category")
                 problems.AddRange(rules.Problems(row));
-            return problems.Count == 0;
+            return SettingsEndpoints.Accepts(row, problems);
         });
         await shop.FollowSetup();
         return outcome is null ? null : (outcome, problems);

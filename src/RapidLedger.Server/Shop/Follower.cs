@@ -1,6 +1,8 @@
 namespace RapidLedger.Server.Shop;
 
-/// <summary>Looks twice a second whether another process has written to the store, so that nobody is sold at prices that have changed.</summary>
+/// <summary>
+/// Looks twice a second whether another process has written to the store, so that nobody is sold at prices that have changed.
+/// </summary>
 internal sealed class Follower(OpenShop shop, ILogger<Follower> log) : BackgroundService
 {
     private static readonly TimeSpan Often = TimeSpan.FromMilliseconds(500);

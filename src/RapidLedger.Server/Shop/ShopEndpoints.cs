@@ -39,6 +39,7 @@ internal sealed record NowLive(long Stamp, EditionInfo? Edition, int Drafts, lon
 
 /// <param name="IsThere">Whether the file holds a shop; else it is to be opened.</param>
 /// <param name="IsDemo">Whether it is the shop that ships with the program.</param>
+/// <param name="Link">The form of links that carry a code; null: they lead to the counter.</param>
 /// <param name="Taxed">inclusive or exclusive; null: it knows no tax.</param>
 internal sealed record ShopInfo(
     bool IsThere,
@@ -56,6 +57,7 @@ internal sealed record ShopInfo(
     IReadOnlyList<string> Languages,
     IReadOnlyList<SampleCart> Samples,
     decimal? MarginFloor,
+    string? Link,
     string? Taxed,
     bool DemoClock,
     bool Unprotected,
@@ -121,6 +123,7 @@ internal static class ShopEndpoints
             [.. Wording.Languages],
             [.. shop.SampleCarts.Select(cart => Sample(cart, repository))],
             shop.Store.MarginFloor?.Value,
+            shop.Settings.Link,
             shop.Store.Tax?.Mode.ToString().ToLowerInvariant(),
             clock.Stands,
             !gate.IsPrivate,

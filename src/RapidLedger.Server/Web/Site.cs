@@ -105,6 +105,7 @@ internal static class Site
         routes.MapGoods();
         routes.MapImports();
         routes.MapOpening();
+        routes.MapSettings();
         ServeWebApp(app);
         return app;
     }

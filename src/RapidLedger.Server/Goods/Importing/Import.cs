@@ -43,7 +43,8 @@ internal sealed record ImportState(
 );
 
 /// <summary>The import that goes on, if one does: one at a time, whoever brings it.</summary>
-internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWriter writer, IClock clock) : IDisposable
+internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWriter writer, IClock clock, ILogger<ImportDesk> log)
+    : IDisposable
 {
     private const int Shown = 20;
 
@@ -252,6 +253,7 @@ internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWrite
         }
         catch (Exception error)
         {
+            log.LogError(error, "A list of {What} could not be written", current.What);
             Current = current with
             {
                 State = "failed",

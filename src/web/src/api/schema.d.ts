@@ -945,6 +945,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change the shop's settings */
+        post: operations["writeSettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promotions": {
         parameters: {
             query?: never;
@@ -2696,6 +2713,23 @@ export interface components {
             /** @description That one of its terms is part of another, if one is. */
             twice: null | string;
         };
+        /** @description Settings to be changed: what is left out stays. */
+        SettingsRequest: {
+            /** @description The shop's name. */
+            name?: null | string;
+            /** @description The form of links that carry a code, https://…{code}; empty: the counter's own. */
+            link?: null | string;
+            /** @description The share of net that is to be kept as margin, in percent; empty: none. */
+            marginFloor?: null | string;
+        };
+        /** @description What came of it. */
+        SettingsWritten: {
+            /**
+             * Format: int64
+             * @description The step that it is, to take it back by; null: nothing differs.
+             */
+            step: null | number;
+        };
         /** @description What a shop has to show. */
         Shelf: {
             categories: components["schemas"]["ShelfCategory"][];
@@ -2747,6 +2781,8 @@ export interface components {
             samples: components["schemas"]["SampleCart"][];
             /** Format: double */
             marginFloor: null | number;
+            /** @description The form of links that carry a code; null: they lead to the counter. */
+            link: null | string;
             /** @description inclusive or exclusive; null: it knows no tax. */
             taxed: null | string;
             demoClock: boolean;
@@ -6380,6 +6416,86 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    writeSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsWritten"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

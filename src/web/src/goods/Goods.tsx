@@ -7,7 +7,7 @@ import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
 import { isTyping } from '../ui/keys';
 import { BringGoods } from './BringGoods';
-import { CELLS, type Cell, GoodsRow, memberOf, ROW } from './GoodsRow';
+import { CELLS, type Cell, GoodsRow, memberOf, ROW, WIDTHS } from './GoodsRow';
 import { Import } from './Import';
 import { Many } from './Many';
 import { NewItem } from './NewItem';
@@ -190,22 +190,19 @@ export function Goods() {
         aria-label="Items"
         aria-rowcount={total + 1}
         tabIndex={0}
-        className="min-h-0 flex-1 overflow-y-auto -outline-offset-2"
+        className="@container min-h-0 flex-1 overflow-y-auto -outline-offset-2"
       >
         <div role="rowgroup" className="sticky top-0 z-10 bg-paper">
           <div role="row" aria-rowindex={1} className="head-word flex gap-2 border-b border-ink px-4 text-right">
             <span role="columnheader" className="flex-1 text-left">
               item
             </span>
-            {['regular', 'reduced', 'cost'].map((word) => (
-              <span key={word} role="columnheader" className="w-[4.75rem]">
-                {word}
+            {CELLS.map((cell) => (
+              <span key={cell} role="columnheader" className={WIDTHS[cell]}>
+                {HEADS[cell]}
               </span>
             ))}
-            <span role="columnheader" className="w-16">
-              stock
-            </span>
-            <span role="columnheader" className="w-14">
+            <span role="columnheader" className="w-14 @max-[560px]:hidden">
               margin
             </span>
           </div>
@@ -239,6 +236,8 @@ export function Goods() {
     </section>
   );
 }
+
+const HEADS: Record<Cell, string> = { regular: 'regular', price: 'reduced', cost: 'cost', stock: 'stock' };
 
 const WORDS: Record<Cell, string> = { regular: 'regular price', price: 'reduced price', cost: 'cost', stock: 'stock' };
 

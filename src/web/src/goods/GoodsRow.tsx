@@ -13,6 +13,14 @@ export const CELLS = ['regular', 'price', 'cost', 'stock'] as const;
 
 export type Cell = (typeof CELLS)[number];
 
+/** How wide each is; where there is no room for all, price and stock stay. */
+export const WIDTHS: Record<Cell, string> = {
+  regular: 'w-[4.75rem]',
+  price: 'w-[4.75rem] @max-[560px]:hidden',
+  cost: 'w-[4.75rem] @max-[560px]:hidden',
+  stock: 'w-16',
+};
+
 const NAMES: Record<Cell, string> = { regular: 'Regular price', price: 'Reduced price', cost: 'Cost', stock: 'Stock' };
 const EMPTY: Record<Cell, string> = { regular: '', price: '—', cost: '—', stock: 'no limit' };
 
@@ -80,7 +88,7 @@ export function GoodsRow({ item, place, top, isPressed, trouble, onWrite, onMove
         </button>
       </span>
       {CELLS.map((cell, at) => (
-        <span key={cell} role="gridcell" data-goods-cell={`${place},${at}`} className={cell === 'stock' ? 'w-16' : 'w-[4.75rem]'}>
+        <span key={cell} role="gridcell" data-goods-cell={`${place},${at}`} className={WIDTHS[cell]}>
           <Typed
             label={`${NAMES[cell]} of ${item.name}`}
             className="part w-full text-right font-normal"
@@ -104,7 +112,7 @@ export function GoodsRow({ item, place, top, isPressed, trouble, onWrite, onMove
       ))}
       <span
         role="gridcell"
-        className={`w-14 text-right ${item.margin != null && item.margin < (info.marginFloor ?? 0) ? 'text-doubt' : 'text-faded'}`}
+        className={`w-14 text-right @max-[560px]:hidden ${item.margin != null && item.margin < (info.marginFloor ?? 0) ? 'text-doubt' : 'text-faded'}`}
       >
         {item.margin == null ? '' : `${format.number(item.margin)} %`}
       </span>

@@ -2,7 +2,9 @@ using System.Text.Json.Nodes;
 
 namespace RapidLedger.Server.Goods;
 
-/// <summary>A line of goods or shoppers as it comes in, of a file or a call: members that are left out stay as they are, null empties them.</summary>
+/// <summary>
+/// A line of goods or shoppers as it comes in, of a file or a call: members that are left out stay as they are, null empties them.
+/// </summary>
 /// <param name="Number">Which line it was, for messages.</param>
 /// <param name="Members">What it says.</param>
 internal sealed record IncomingLine(int Number, JsonObject Members);
