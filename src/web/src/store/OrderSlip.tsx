@@ -87,7 +87,7 @@ function Slip({ order }: { order: StoreOrder }) {
             {order.state !== 'lapsed' && (left[place] ?? 0) > 0 ? (
               <Typed
                 label={`Units of ${line.name} that come back`}
-                className="part w-20 text-right"
+                className="part w-28 text-right"
                 inputMode="numeric"
                 placeholder="returned: none"
                 value={back[place] ?? ''}
