@@ -1,11 +1,11 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import type { Problem } from '../api/client';
+import { ChooseFile } from '../ui/ChooseFile';
 
 /** Brings a batch from a CSV file with a column "code"; every bad row is told by its number, and nothing is brought by half. */
 export function Bring() {
   const queries = useQueryClient();
-  const chosen = useRef<HTMLInputElement>(null);
   const [problems, setProblems] = useState<Problem[]>([]);
   const [brought, setBrought] = useState<string | null>(null);
   const bring = async (file: File) => {
@@ -27,22 +27,13 @@ export function Bring() {
   };
   return (
     <div className="px-4 pb-1">
-      <input
-        ref={chosen}
-        type="file"
-        accept=".csv,text/csv"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label="A CSV file with a column “code”"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          if (file) bring(file);
-          event.target.value = '';
-        }}
-      />
-      <button type="button" className="word" onClick={() => chosen.current?.click()}>
-        bring codes from a file…
-      </button>
+      <ChooseFile label="A CSV file with a column “code”" accept=".csv,text/csv" onFile={bring}>
+        {(choose) => (
+          <button type="button" className="word" onClick={choose}>
+            bring codes from a file…
+          </button>
+        )}
+      </ChooseFile>
       <div role="status">
         {brought && <p>{brought}</p>}
         {problems.map((problem) => (

@@ -1,9 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useRef, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Problem, Refused } from '../api/client';
-import { useBringFile } from '../goods/bringing';
+import { LISTS, useBringFile } from '../shop/bringFile';
 import { Choice } from '../ui/Choice';
+import { ChooseFile } from '../ui/ChooseFile';
 import { toNumber } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
 import { useTitle } from '../ui/useTitle';
@@ -25,7 +26,6 @@ export function OpenShop() {
   const [problems, setProblems] = useState<Problem[]>([]);
   const [failure, setFailure] = useState('');
   const [busy, setBusy] = useState(false);
-  const file = useRef<HTMLInputElement>(null);
   const [dropping, setDropping] = useState(false);
   const wanting = (at: string) => problems.some((problem) => problem.at === at);
   const countryName = guess.countries.find((one) => one.value === country)?.words ?? country;
@@ -162,37 +162,28 @@ export function OpenShop() {
           <p className="pb-3 text-faded">
             A list from your shop or a spreadsheet: CSV, .xlsx or JSON lines, with a SKU and a price in each row.
           </p>
-          <input
-            ref={file}
-            type="file"
-            accept=".csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson,.gz,.zip"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="A list of goods"
-            onChange={(event) => {
-              const [list] = event.target.files ?? [];
-              if (list) withFile(list);
-              event.target.value = '';
-            }}
-          />
-          <button
-            type="button"
-            className={`w-full border-2 border-dashed px-4 py-10 text-center ${dropping ? 'border-stamp bg-stamped' : 'border-rule bg-band'}`}
-            onClick={() => file.current?.click()}
-            onDragOver={(event) => {
-              event.preventDefault();
-              setDropping(true);
-            }}
-            onDragLeave={() => setDropping(false)}
-            onDrop={(event) => {
-              event.preventDefault();
-              setDropping(false);
-              const list = event.dataTransfer.files[0];
-              if (list) withFile(list);
-            }}
-          >
-            {busy ? 'Reading…' : 'Drop a list here, or press to choose one'}
-          </button>
+          <ChooseFile label="A list of goods" accept={LISTS} onFile={withFile}>
+            {(choose) => (
+              <button
+                type="button"
+                className={`w-full border-2 border-dashed px-4 py-10 text-center ${dropping ? 'border-stamp bg-stamped' : 'border-rule bg-band'}`}
+                onClick={choose}
+                onDragOver={(event) => {
+                  event.preventDefault();
+                  setDropping(true);
+                }}
+                onDragLeave={() => setDropping(false)}
+                onDrop={(event) => {
+                  event.preventDefault();
+                  setDropping(false);
+                  const list = event.dataTransfer.files[0];
+                  if (list) withFile(list);
+                }}
+              >
+                {busy ? 'Reading…' : 'Drop a list here, or press to choose one'}
+              </button>
+            )}
+          </ChooseFile>
           <p className="pt-2 text-faded">Nothing of it is written before you have seen what it does.</p>
           <p className="pt-6">
             Or{' '}

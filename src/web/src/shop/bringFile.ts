@@ -1,7 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { type ImportState, Refused, Unreachable } from '../api/client';
 
-/** Sends a file to be looked at. */
+/** The lists that can be brought, as an input of HTML names them. */
+export const LISTS = '.csv,.tsv,.txt,.xlsx,.json,.jsonl,.ndjson,.gz,.zip';
+
+/** Sends a list to be looked at. */
 export function useBringFile() {
   const queries = useQueryClient();
   return async (file: File): Promise<ImportState> => {
