@@ -13,7 +13,8 @@ public class ReviewTests
          "catalogue": {"categories": [{"id": "tyres", "name": "Tyres"}],
            "products": [{"id": "fell", "name": "Fell tyre", "category": "tyres", "variants": [{"sku": "FELL", "regular": "40.00", "cost": "30.00"}]},
                         {"id": "moor", "name": "Moor tyre", "category": "tyres", "variants": [{"sku": "MOOR", "regular": "20.00", "cost": "8.00", "stock": 7}]},
-                        {"id": "pin", "name": "Pin", "variants": [{"sku": "PIN", "regular": "0.02"}]}]},
+                        {"id": "pin", "name": "Pin", "variants": [{"sku": "PIN", "regular": "0.02"}]},
+                        {"id": "old", "name": "Old tyre", "category": "tyres", "variants": [{"sku": "OLD", "regular": "20.00", "cost": "8.00", "gone": true}]}]},
          "promotions": [{"id": "live", "name": "Spring", "trigger": {"codes": ["SPRING15"]}, "rewards": [{"kind": "points", "fixed": 1}]}],
          "cart": {"at": "2027-03-05T10:00:00+01:00", "lines": [{"sku": "FELL", "quantity": 3}]}}
         """;
@@ -36,6 +37,18 @@ public class ReviewTests
                 "/rewards/0/slots/0/take",
                 """{"name": "N", "rewards": [{"kind": "bundle", "slots": [{"of": {"in": [{"sku": "MOOR"}]}, "quantity": 1, "take": {"amount": "20.00"}}, {"of": {"in": [{"sku": "FELL"}]}, "quantity": 1}]}]}""",
                 "20.00 off each is all that Moor tyre at 20.00 costs: nothing is left to pay for it."
+            },
+            {
+                "takenOut",
+                "/rewards/0",
+                """{"name": "N", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}, {"product": "old"}]}, "take": {"percent": 5}, "per": "unit"}]}""",
+                "Old tyre was taken out of the shop"
+            },
+            {
+                "takenOut",
+                "/when",
+                """{"name": "N", "when": {"quantity": {"of": {"in": [{"sku": "OLD"}]}, "op": ">=", "n": 1}}, "rewards": [FINE]}""",
+                "no cart can hold it"
             },
             { "codeWeak", "/trigger/codes/0", """{"name": "N", "trigger": {"codes": ["abc"]}, "rewards": [FINE]}""", "3 characters" },
             {

@@ -106,6 +106,17 @@ public sealed class CatalogueIndex
     /// <summary>Makes a catalogue ready for one store.</summary>
     public static CatalogueIndex Of(Store store, Catalogue catalogue) => new(store, catalogue);
 
+    /// <summary>Whether a term names something that was taken out: then it holds nothing.</summary>
+    public bool IsGone(Term term) =>
+        term switch
+        {
+            Term.OfSku(var sku) => Find(sku) is >= 0 and var number && variants[number].Gone,
+            Term.OfProduct(var id) => Catalogue.Products.FirstOrDefault(product => product.Id == id) is { } product
+                && product.Variants.All(variant => variant.Gone),
+            Term.InCategory(var id) => Categories.GetValueOrDefault(id)?.Gone ?? false,
+            _ => false,
+        };
+
     /// <summary>All SKUs, by number.</summary>
     public IEnumerable<string> Skus => variants.Select(variant => variant.Sku);
 

@@ -106,11 +106,14 @@ internal static class Parts
     public static IEnumerable<(string At, Condition Condition)> Conditions(this Promotion promotion) =>
         promotion.When is { } when ? Under("/when", when) : [];
 
+    /// <summary>Every selection that a reward takes from or looks at.</summary>
+    public static IEnumerable<Selection> SelectionsOf(Reward reward) => reward.In(About)(reward);
+
     /// <summary>Every selection that it takes from or asks for.</summary>
     public static IEnumerable<Selection> Selections(this Promotion promotion) =>
         promotion
             .Rewards()
-            .SelectMany(entry => entry.Reward.In(About)(entry.Reward))
+            .SelectMany(entry => SelectionsOf(entry.Reward))
             .Concat(promotion.Conditions().Select(entry => Counts(entry.Condition).Of).OfType<Selection>());
 
     /// <summary>What people read of it, with the places: the label in each language, and the name.</summary>

@@ -26,6 +26,7 @@ public static class Review
         new BelowCostTogether(),
         new AbovePrice(),
         new NobodyInGroup(),
+        new TakenOut(),
         new DeliveryLoses(),
         new NoEnd(),
         new ShopperUnlimited(),
