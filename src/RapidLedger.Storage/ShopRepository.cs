@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Dapper;
 
 namespace RapidLedger.Storage;
@@ -160,6 +161,31 @@ public sealed class ShopRepository(Database database)
         using var connection = database.Open();
         return ShopperDocument.Find(id, connection, null);
     }
+
+    /// <summary>What the columns of files with these headings were said to be; null: nothing was said.</summary>
+    public IReadOnlyList<string>? FieldsOf(IEnumerable<string> headings)
+    {
+        using var connection = database.Open();
+        return
+            connection.ExecuteScalar<string?>(
+                "SELECT fields FROM column_matches WHERE headings = @key",
+                new { key = JsonSerializer.Serialize(headings) }
+            )
+                is { } fields
+            ? JsonSerializer.Deserialize<string[]>(fields)
+            : null;
+    }
+
+    /// <summary>Keeps what the columns of files with these headings are.</summary>
+    public Task KeepFields(IEnumerable<string> headings, IEnumerable<string> fields) =>
+        database.Write(
+            (connection, transaction) =>
+                connection.Execute(
+                    "INSERT INTO column_matches VALUES (@key, @fields) ON CONFLICT DO UPDATE SET fields = excluded.fields",
+                    new { key = JsonSerializer.Serialize(headings), fields = JsonSerializer.Serialize(fields) },
+                    transaction
+                )
+        );
 
     /// <summary>The carts kept under a name, in order.</summary>
     public IReadOnlyList<StoredCart> Carts()

@@ -141,6 +141,10 @@ public sealed class ImportTests : IDisposable
         var done = await Done(server);
         Assert.Equal("done", (string)done["state"]!);
         Assert.Equal(["A 1234.00", "B 2.50", "N 5.00"], await Prices(server));
+        // The next list with these headings is read as this one was.
+        (_, look) = await Bring(server, "sku;Preis;EK\nA;1234,00;\n");
+        Assert.Equal(["sku", "regular", ""], look!["columns"]!.AsArray().Select(column => (string)column!["field"]!));
+        await server.Send(HttpMethod.Delete, $"/api/imports/{look["id"]}");
         // Somebody writes one of them; all else is what it was, what came in is out again, and what stays is told.
         await server.Send(HttpMethod.Post, "/api/goods", new { items = new[] { new { sku = "B", regular = "3.00" } } });
         (_, var back) = await server.Send(HttpMethod.Post, $"/api/goods/steps/{done["step"]}/back");

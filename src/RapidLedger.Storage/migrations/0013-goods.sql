@@ -54,3 +54,9 @@ ALTER TABLE written ADD COLUMN goods INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE written ADD COLUMN settings INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE written ADD COLUMN forgotten INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE shoppers ADD COLUMN language TEXT;
+
+-- What the columns of files with the same headings were said to be.
+CREATE TABLE column_matches (
+    headings TEXT PRIMARY KEY,
+    fields   TEXT NOT NULL
+) STRICT, WITHOUT ROWID;

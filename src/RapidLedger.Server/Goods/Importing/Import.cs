@@ -43,8 +43,14 @@ internal sealed record ImportState(
 );
 
 /// <summary>The import that goes on, if one does: one at a time, whoever brings it.</summary>
-internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWriter writer, IClock clock, ILogger<ImportDesk> log)
-    : IDisposable
+internal sealed class ImportDesk(
+    OpenShop shop,
+    ShopRepository shops,
+    StepRepository steps,
+    GoodsWriter writer,
+    IClock clock,
+    ILogger<ImportDesk> log
+) : IDisposable
 {
     private const int Shown = 20;
 
@@ -187,6 +193,9 @@ internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWrite
         await shop.FollowSetup();
         var setup = shop.Setup;
         var file = IncomingFile.Of(path!, reading, setup);
+        // A list that comes again and again is read as it was said to be the last time.
+        if (reading.Fields is null && shops.FieldsOf(file.Columns.Select(column => column.Heading)) is { } fields)
+            file = IncomingFile.Of(path!, reading = reading with { Fields = fields }, setup);
         ImportLook? look = null;
         var rows = file.Rows;
         if (file.Open.Count == 0)
@@ -232,6 +241,8 @@ internal sealed class ImportDesk(OpenShop shop, StepRepository steps, GoodsWrite
             var (outcome, bad) = items is null
                 ? await writer.Write(StepSource.File(current.Name), what, shoppers!, Progress, gone)
                 : await writer.Write(StepSource.File(current.Name), what, items, Progress, gone);
+            if (bad.Count == 0 && current.Columns.Count > 0)
+                await shops.KeepFields(current.Columns.Select(column => column.Heading), current.Columns.Select(column => column.Field));
             Current =
                 bad.Count > 0
                     ? current with
