@@ -47,6 +47,18 @@ public sealed class OwnShopTests : IDisposable
     }
 
     [Fact]
+    public async Task From_an_empty_file_one_can_look_around_in_the_demo_shop()
+    {
+        await using var server = await RunningServer.Start(demo: false);
+        using var ledger = new Ledger(server);
+        ledger.ClickWord("look around in the demo shop");
+        ledger.Find("[data-testid=row]");
+        ledger.Until(() => ledger.Due.StartsWith('€'));
+        ledger.Open("/store");
+        ledger.Find("//*[contains(., 'This is the demo shop.')]");
+    }
+
+    [Fact]
     public async Task Goods_are_typed_over_many_at_once_and_taken_back_and_a_bad_list_is_told_row_by_row()
     {
         await using var server = await RunningServer.Start(demo: false);
