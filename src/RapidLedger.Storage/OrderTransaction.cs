@@ -411,17 +411,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
 
     /// <summary>Sets the stock of a SKU anew, as it was counted: earlier orders no longer move it.</summary>
-    public void SetStock(string sku, long counted) =>
-        connection.Execute(
-            """
-            DELETE FROM order_units WHERE sku = @sku;
-            INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @counted) ON CONFLICT DO UPDATE
-                SET units = 0, counted = excluded.counted;
-            UPDATE written SET uses = uses + 1;
-            """,
-            new { sku, counted },
-            transaction
-        );
+    public void SetStock(string sku, long counted) => SetStock([new(sku, counted)]);
 
     /// <summary>Sets the stock of many SKUs anew; where there is no end to one, it is no longer counted.</summary>
     public void SetStock(IReadOnlyCollection<FreeStock> stocks)

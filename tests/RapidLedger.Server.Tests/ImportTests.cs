@@ -220,6 +220,16 @@ public sealed class ImportTests : IDisposable
             Assert.InRange((await server.Send(HttpMethod.Post, "/api/settings", wrong)).Status, 400, 422);
         await server.Send(HttpMethod.Post, $"/api/goods/steps/{written!["step"]}/back");
         Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));
+        // What is written while something is being read is followed too, although nobody writes any more.
+        for (var number = 1; number <= 15; number++)
+        {
+            await server.Send(HttpMethod.Post, "/api/goods", new { items = new[] { new { sku = "A", regular = $"{number}.00" } } });
+            await server.Send(HttpMethod.Post, "/api/settings", new { name = $"Outback {number}" });
+        }
+
+        while (((string)(await other.Get("/api/shop"))["name"]!, (await Prices(other))[0]) != ("Outback 15", "A 15.00"))
+            await Task.Delay(50, patience.Token);
+        await server.Send(HttpMethod.Post, "/api/settings", new { name = "Own AUD" });
         await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "3" });
         await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "" });
         Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));

@@ -136,11 +136,7 @@ public sealed class TableFile
             var files = zip.Entries.Where(entry => entry.Name.Length > 0).Take(2).ToArray();
             if (files is not [var only])
                 throw new FormatException("One file is expected in a .zip. Bring the one that is meant.");
-            return Open(Unpacked(path, () =>
-                {
-                    var inside = ZipFile.OpenRead(path);
-                    return inside.GetEntry(only.FullName)!.Open();
-                }));
+            return Open(Unpacked(path, only.Open));
         }
         catch (Exception error) when (error is InvalidDataException or IOException)
         {

@@ -94,6 +94,7 @@ internal static class ImportCommand
         {
             File.Delete(copy);
             File.Delete($"{copy}.unpacked");
+            File.Delete($"{copy}.unpacked.unpacked");
         }
     }
 

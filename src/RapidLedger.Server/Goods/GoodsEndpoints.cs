@@ -240,6 +240,8 @@ internal static class GoodsEndpoints
                 [
                     .. steps
                         .RowsOf("variant", sku)
+                        // One that was forgotten or done meanwhile is of another look.
+                        .Where(row => known.ContainsKey(row.Step))
                         .Select(row => (row, step: known[row.Step]))
                         .Select(change => new ItemChange(
                             By(change.step),

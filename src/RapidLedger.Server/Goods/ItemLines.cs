@@ -157,12 +157,11 @@ internal sealed class ItemLines(ShopSetup setup)
                 continue;
             }
 
-            if (name == "category")
+            if (name == "category" && value is not null)
             {
-                if (value is not null && Category(line, value) is not { } category)
+                if (Category(line, value) is not { } category)
                     continue;
-                else
-                    value = value is null ? null : Category(line, value);
+                value = category;
             }
 
             if (isFirst || !change.Members.ContainsKey(name))

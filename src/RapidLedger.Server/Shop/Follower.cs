@@ -14,7 +14,7 @@ internal sealed class Follower(OpenShop shop, ILogger<Follower> log) : Backgroun
         {
             try
             {
-                shop.Follow();
+                await shop.Follow();
             }
             catch (Exception error) when (error is Storage.StorageFault or Microsoft.Data.Sqlite.SqliteException)
             {

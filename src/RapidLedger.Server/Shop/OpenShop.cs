@@ -330,11 +330,15 @@ internal sealed class OpenShop
     {
         var asked = repository.Numbers();
         while (Setup.Numbers.Goods < asked.Goods || Setup.Numbers.Settings < asked.Settings)
-            await (BeginToFollow(Setup.Numbers) ?? Task.CompletedTask);
+            await BeginToFollow();
     }
 
     /// <summary>Looks whether anything was written, so that what another process wrote is followed although nobody asks.</summary>
-    public void Follow() => Followed();
+    public Task Follow()
+    {
+        Followed();
+        return FollowSetup();
+    }
 
     private string? NameOf(string promotion) => shelf.ById.GetValueOrDefault(promotion)?.Name;
 
@@ -363,7 +367,7 @@ internal sealed class OpenShop
             var (written, numbers) = (promotions.Written(), repository.Numbers());
             // Goods take longer: nobody waits for them but who wrote them.
             if (numbers != known.Setup.Numbers)
-                BeginToFollow(known.Setup.Numbers);
+                BeginToFollow();
             if (known.Written == written)
                 return shelf = known with { Stamp = stamp };
             var (changed, batches) = (promotions.WrittenSince(known.Written), promotions.Batches());
@@ -382,16 +386,34 @@ internal sealed class OpenShop
         }
     }
 
-    // One at a time reads goods and settings anew; whoever asks meanwhile can wait for that.
-    private Task? BeginToFollow(ShopNumbers known)
+    // One at a time reads goods and settings anew, until it has read all that is written; whoever asks meanwhile can wait for that.
+    private Task BeginToFollow()
     {
         lock (settingUp)
+            return setupTask ??= Task.Run(ReadSetups);
+    }
+
+    private void ReadSetups()
+    {
+        try
         {
-            if (Setup.Numbers != known)
-                return null;
-            if (setupTask is null || setupTask.IsCompleted)
-                setupTask = Task.Run(ReadSetup);
-            return setupTask;
+            while (true)
+            {
+                ReadSetup();
+                // Asked where others are told whether somebody reads: what is written after this makes another begin.
+                lock (settingUp)
+                    if (repository.Numbers() == Setup.Numbers)
+                    {
+                        setupTask = null;
+                        return;
+                    }
+            }
+        }
+        catch
+        {
+            lock (settingUp)
+                setupTask = null;
+            throw;
         }
     }
 

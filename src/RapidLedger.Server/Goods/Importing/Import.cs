@@ -277,7 +277,7 @@ internal sealed class ImportDesk(
 
     private void Forget()
     {
-        foreach (var file in path is null ? [] : (string[])[path, $"{path}.unpacked"])
+        foreach (var file in path is null ? [] : (string[])[path, $"{path}.unpacked", $"{path}.unpacked.unpacked"])
             File.Delete(file);
         path = null;
     }

@@ -21,23 +21,27 @@ internal static class ImportEffects
         Instant now
     )
     {
-        var (setup, live) = (shop.Setup, shop.Live);
-        if (!setup.IsThere || rows.Count == 0)
+        if (rows.Count == 0)
             return ([], []);
-        var then = CatalogueIndex.Of(setup.Catalogue.Store, GoodsBook.With(setup.Catalogue, [.. rows.Select(Row)]));
-        var rulebook = Rulebook.Compile(then, live.Rulebook.Promotions);
+        var (live, then) = (shop.Live, Then(rows, shop));
         return (
-            [.. Emptied(live.Rulebook, then, shop).Concat(BelowCost(rows, rulebook, live.Rulebook, then, shop, now)).Take(MostTold)],
-            [.. Carts(rulebook, live, shop, then, now).Take(MostTold)]
+            [.. Emptied(live.Rulebook, then.Catalogue, shop).Concat(BelowCost(rows, then, live.Rulebook, shop, now)).Take(MostTold)],
+            [.. Carts(then, live, shop, now).Take(MostTold)]
         );
     }
 
     /// <summary>The items that would be sold below cost or the margin floor, and are not now.</summary>
-    public static IReadOnlyList<ImportEffect> BelowCost(IReadOnlyList<ChangedRow> rows, OpenShop shop, Instant now)
+    public static IReadOnlyList<ImportEffect> BelowCost(IReadOnlyList<ChangedRow> rows, OpenShop shop, Instant now) =>
+        [.. BelowCost(rows, Then(rows, shop), shop.Live.Rulebook, shop, now).Take(MostTold)];
+
+    // What is live, over the goods as they will be.
+    private static Rulebook Then(IReadOnlyList<ChangedRow> rows, OpenShop shop)
     {
-        var (setup, live) = (shop.Setup, shop.Live);
-        var then = CatalogueIndex.Of(setup.Catalogue.Store, GoodsBook.With(setup.Catalogue, [.. rows.Select(Row)]));
-        return [.. BelowCost(rows, Rulebook.Compile(then, live.Rulebook.Promotions), live.Rulebook, then, shop, now).Take(MostTold)];
+        var catalogue = shop.Catalogue;
+        return Rulebook.Compile(
+            CatalogueIndex.Of(catalogue.Store, GoodsBook.With(catalogue, [.. rows.Select(Row)])),
+            shop.Live.Rulebook.Promotions
+        );
     }
 
     private static GoodsRow Row(ChangedRow row)
@@ -60,11 +64,11 @@ internal static class ImportEffects
         IReadOnlyList<ChangedRow> rows,
         Rulebook rulebook,
         Rulebook before,
-        CatalogueIndex then,
         OpenShop shop,
         Instant now
     )
     {
+        var then = rulebook.Catalogue;
         var (currency, wording, floor) = (then.Store.Currency, shop.Wording, then.Store.MarginFloor?.Value);
         foreach (var sku in rows.Where(row => row.Change.Kind == "variant").Select(row => row.Change.Id).Take(MostItems))
         {
@@ -95,7 +99,7 @@ internal static class ImportEffects
         }
     }
 
-    private static IEnumerable<ImportEffect> Carts(Rulebook rulebook, LiveEdition live, OpenShop shop, CatalogueIndex then, Instant now)
+    private static IEnumerable<ImportEffect> Carts(Rulebook rulebook, LiveEdition live, OpenShop shop, Instant now)
     {
         foreach (var stored in shop.SampleCarts)
         {
@@ -103,7 +107,8 @@ internal static class ImportEffects
                 continue;
             var context = shop.ContextOf(cart, live.Rulebook.Givable);
             var before = context.Price(live.Rulebook, cart, default);
-            var after = CaseReader.ReadCart(Encoding.UTF8.GetBytes(WithMoment(stored.Document, now)), then, shop.Ids).Value is { }
+            var after = CaseReader.ReadCart(Encoding.UTF8.GetBytes(WithMoment(stored.Document, now)), rulebook.Catalogue, shop.Ids).Value
+                is { }
                 ? context.Price(rulebook, cart, default)
                 : null;
             if (after is null)

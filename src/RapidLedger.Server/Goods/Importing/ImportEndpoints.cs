@@ -76,20 +76,15 @@ internal static class ImportEndpoints
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body)
             body.MaxRequestBodySize = LargestFile;
         var path = Path.GetTempFileName();
+        var isTakenIn = false;
         try
         {
             await using (var file = File.Create(path))
                 await context.Request.Body.CopyToAsync(file, context.RequestAborted);
-            return
-                await imports.Bring(
-                    path,
-                    string.IsNullOrWhiteSpace(name) ? "file" : name[..Math.Min(name.Length, 100)],
-                    what,
-                    context.RequestAborted
-                )
-                    is { } state
-                ? Results.Ok(state)
-                : Waits(imports.Current!);
+            var known = string.IsNullOrWhiteSpace(name) ? "file" : name[..Math.Min(name.Length, 100)];
+            var state = await imports.Bring(path, known, what, context.RequestAborted);
+            isTakenIn = state is not null;
+            return state is null ? Waits(imports.Current!) : Results.Ok(state);
         }
         catch (FormatException error)
         {
@@ -97,8 +92,7 @@ internal static class ImportEndpoints
         }
         finally
         {
-            // Whatever was not taken in.
-            if (imports.Current is not { State: "looked" or "writing" })
+            if (!isTakenIn)
                 File.Delete(path);
         }
     }

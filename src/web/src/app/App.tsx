@@ -17,7 +17,7 @@ import { PLACES, type Place, type Shared, usePlace } from './places';
 import { Spread } from './Spread';
 import { TakenBack } from './TakenBack';
 import { useFocusAtPlace } from './useFocusAtPlace';
-import { useFollowing } from './useFollowing';
+import { LISTS, SHOP, useFollowing } from './useFollowing';
 
 const OpenShop = lazy(async () => ({ default: (await import('../opening/OpenShop')).OpenShop }));
 
@@ -59,7 +59,8 @@ function Ledger() {
   const isAlone = place?.isAlone ?? false;
   const shown = draft?.document ?? (isAlone && asIfLive ? last : null);
   const { data: live } = useNowLive();
-  useFollowing(live?.stamp);
+  useFollowing(live?.stamp, LISTS);
+  useFollowing(live && Math.max(live.goods, live.settings), SHOP);
   useFocusAtPlace();
   const printed = usePrint(cart, shown, live && `${live.edition?.number} ${live.uses} ${live.goods} ${live.settings}`);
   const onDraft = useCallback((next: { id: string; document: Json } | null) => {

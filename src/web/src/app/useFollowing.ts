@@ -1,15 +1,19 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 
-const FOLLOWED = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'items', 'terms', 'import', 'shop'];
+/** What any write may change. */
+export const LISTS = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'import'];
 
-/** When anything was written, by whomever, the lists are read anew. */
-export function useFollowing(stamp: number | undefined) {
+/** What goods and settings change: more of the page hangs on it. */
+export const SHOP = ['shop', 'items', 'terms'];
+
+/** When a number has changed, by whomever, what it counts the changes of is read anew. */
+export function useFollowing(number: number | undefined, keys: string[]) {
   const queries = useQueryClient();
-  const seen = useRef(stamp);
+  const seen = useRef(number);
   useEffect(() => {
-    if (seen.current !== undefined && stamp !== undefined && seen.current !== stamp)
-      for (const key of FOLLOWED) queries.invalidateQueries({ queryKey: [key] });
-    seen.current = stamp ?? seen.current;
-  }, [stamp, queries]);
+    if (seen.current !== undefined && number !== undefined && seen.current !== number)
+      for (const key of keys) queries.invalidateQueries({ queryKey: [key] });
+    seen.current = number ?? seen.current;
+  }, [number, keys, queries]);
 }
