@@ -90,7 +90,7 @@ api: src/web/node_modules/.package-lock.json
 	dotnet build src/RapidLedger.Server -c Release --nologo -v quiet
 	@src/RapidLedger.Server/bin/Release/net10.0/rapid-ledger serve --port 5099 --data $$(mktemp -u) > /dev/null & server=$$!; \
 	for i in $$(seq 50); do curl -sf http://127.0.0.1:5099/healthz >/dev/null && break; sleep 0.1; done; \
-	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json; \
+	curl -sf http://127.0.0.1:5099/openapi/v1.json -o src/web/src/api/openapi.json || { echo "The server did not start."; exit 1; }; \
 	curl -sf http://127.0.0.1:5099/schemas/promotion.json -o src/web/src/api/promotion.schema.json; kill $$server; cd src/web && npm run --silent types
 
 clean:

@@ -1,3 +1,5 @@
+using Dapper;
+
 namespace RapidLedger.Storage;
 
 /// <summary>An order as stored. Amounts in minor units of the base currency, moments in seconds of Unix time.</summary>
@@ -108,5 +110,21 @@ public sealed class OrderRepository(Database database)
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: true);
         return work(new(connection, transaction));
+    }
+
+    /// <summary>Whether anything was ever counted: an order, a use, or a draw on a card.</summary>
+    public bool IsAnythingCounted()
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<bool>(
+            "SELECT EXISTS (SELECT 1 FROM orders) OR EXISTS (SELECT 1 FROM redemptions) OR EXISTS (SELECT 1 FROM codes WHERE drawn <> 0)"
+        );
+    }
+
+    /// <summary>The carts of the orders that are held, JSON.</summary>
+    public IReadOnlyList<string> HeldCarts()
+    {
+        using var connection = database.Open();
+        return connection.Query<string>("SELECT cart FROM orders WHERE state = 'held'").AsList();
     }
 }

@@ -18,7 +18,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
 
     private const int AtOnce = 500;
 
-    private const string Select = """
+    internal const string Select = """
         SELECT id, state, placed_at AS PlacedAt, day, held_until AS HeldUntil, edition, shopper, rehearsal, total, cart, result, returned,
             change, back FROM orders
         """;
@@ -46,51 +46,12 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>The last change of any order; 0: there is none.</summary>
     public long NewestChange() => connection.ExecuteScalar<long>("SELECT coalesce(max(change), 0) FROM orders", transaction: transaction);
 
-    /// <summary>Orders, those that changed last first.</summary>
-    /// <param name="before">Only such as changed before that change; none: from the newest.</param>
-    /// <param name="among">Only these; null: all.</param>
+    /// <summary>Finds orders, those that changed last first.</summary>
+    /// <param name="query">Which.</param>
+    /// <param name="before">Only such as changed before that change; null: from the newest.</param>
     /// <param name="take">At most so many.</param>
-    public IReadOnlyList<StoredOrder> Newest(long? before, IReadOnlyCollection<string>? among, int take) =>
-        connection
-            .Query<StoredOrder>(
-                $"{Select} WHERE change < @before {(among is null ? "" : "AND id IN @among")} ORDER BY change DESC LIMIT @take",
-                new
-                {
-                    before = before ?? long.MaxValue,
-                    among,
-                    take,
-                },
-                transaction
-            )
-            .AsList();
-
-    /// <summary>
-    /// The ids of orders that one may mean, the newest of each kind: their own id begins so, one of some shoppers bought, or a code was
-    /// used.
-    /// </summary>
-    /// <param name="beginning">How the id begins.</param>
-    /// <param name="shoppers">The shoppers.</param>
-    /// <param name="bare">The code, without hyphens and spaces.</param>
-    /// <param name="most">At most so many of each kind.</param>
-    public IReadOnlyList<string> Meant(string beginning, IReadOnlyCollection<string> shoppers, string bare, int most) =>
-        connection
-            .Query<string>(
-                """
-                SELECT id FROM (SELECT id FROM orders WHERE id >= @beginning AND id < @behind LIMIT @most)
-                UNION SELECT id FROM (SELECT id FROM orders WHERE shopper IN @shoppers ORDER BY change DESC LIMIT @most)
-                UNION SELECT order_id FROM (SELECT order_id FROM order_codes WHERE bare = @bare LIMIT @most)
-                """,
-                new
-                {
-                    beginning,
-                    behind = beginning + char.MaxValue,
-                    shoppers,
-                    bare,
-                    most,
-                },
-                transaction
-            )
-            .AsList();
+    public IReadOnlyList<StoredOrder> Find(OrderQuery query, long? before, int take) =>
+        new OrderSearch(connection, transaction).Find(query, before, take);
 
     /// <summary>The number of the newest edition; 0: there is none.</summary>
     public long NewestEdition() => PromotionRepository.Newest(connection, transaction);
@@ -290,6 +251,14 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
                 },
                 transaction
             );
+        connection.Execute(
+            """
+            INSERT INTO order_items (sku, order_id) SELECT value ->> '$.sku', @Id FROM json_each(@Result, '$.lines')
+            UNION SELECT value ->> '$.sku', @Id FROM json_each(@Result, '$.gifts')
+            """,
+            new { order.Id, order.Result },
+            transaction
+        );
         if (!order.Rehearsal)
             Use(order, 1, Spent(order));
     }

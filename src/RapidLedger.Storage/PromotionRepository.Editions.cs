@@ -47,6 +47,13 @@ public sealed record StoredSpan(long Version, long First, string Since, string? 
 /// <content>The editions: what was live when, and in which version.</content>
 public sealed partial class PromotionRepository
 {
+    /// <summary>When an edition was put live, as an ISO 8601 instant, or null if there is none of that number.</summary>
+    public string? PublishedAt(long number)
+    {
+        using var connection = database.Open();
+        return connection.ExecuteScalar<string?>("SELECT published_at FROM editions WHERE number = @number", new { number });
+    }
+
     /// <summary>The newest edition, or null if nothing was ever published.</summary>
     public StoredEdition? NewestEdition()
     {

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Dapper;
 
 namespace RapidLedger.Storage;
@@ -74,6 +75,15 @@ public sealed class ShopRepository(Database database)
             GoodsRows.All(connection, transaction),
             new(goods, settings)
         );
+    }
+
+    /// <summary>What pricing does not need of the settings and what it needs, or null if the database holds no shop yet.</summary>
+    public (JsonObject Settings, JsonObject Store)? Settings()
+    {
+        using var connection = database.Open();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        var rows = new StepRows(connection, transaction);
+        return rows.Now("store", "store") is { } store ? (rows.Now("store", "settings")!, store) : null;
     }
 
     /// <summary>The numbers of the last changes of goods and settings.</summary>

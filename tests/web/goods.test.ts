@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { memberOf } from '../../src/web/src/goods/GoodsRow';
 import { changed } from '../../src/web/src/goods/rounding';
-import { guessed } from '../../src/web/src/opening/guesses';
+import { guessed } from '../../src/web/src/shop/guesses';
 import { readNumbersIn } from '../../src/web/src/ui/numbers';
 
 describe('prices of many items', () => {

@@ -429,7 +429,7 @@ public static class CaseReader
 
     private static Currency[] Others(Store store) => [.. store.Currencies.Skip(1)];
 
-    private static Reading<T> Parse<T>(ReadOnlyMemory<byte> json, Func<Node, T?> read)
+    internal static Reading<T> Parse<T>(ReadOnlyMemory<byte> json, Func<Node, T?> read)
         where T : class
     {
         json = ByteOrderMark.Utf8(json);

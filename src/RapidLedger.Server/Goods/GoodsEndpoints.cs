@@ -62,7 +62,7 @@ internal sealed record WriteGoodsRequest(IReadOnlyList<JsonElement> Items, strin
 /// <param name="Step">The step that it is, to take it back by; null: nothing differs.</param>
 /// <param name="Changed">How many rows differ.</param>
 /// <param name="Effects">What it does to what items are sold at.</param>
-internal sealed record GoodsWritten(long? Step, int Changed, IReadOnlyList<ImportEffect> Effects);
+internal sealed record GoodsWritten(long? Step, int Changed, IReadOnlyList<Effect> Effects);
 
 /// <summary>A step of the history.</summary>
 internal sealed record GoodsStep(long Number, string By, string What, string At, long Rows, long? TakesBack, long? TakenBack);

@@ -1,4 +1,5 @@
 using RapidLedger.Formats;
+using RapidLedger.Server.Settings;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 
@@ -55,7 +56,7 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
         {
             if (row.Change.Kind is "variant" or "product" or "category")
                 problems.AddRange(rules.Problems(row));
-            return SettingsEndpoints.Accepts(row, problems);
+            return SettingsReview.Accepts(row, problems);
         });
         await shop.FollowSetup();
         return outcome is null ? null : (outcome, problems);

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
@@ -70,7 +69,7 @@ internal static class OpeningEndpoints
             problems.Add(new("/taxMode", ProblemCode.UnknownValue, "Prices include tax, or it comes on top, or there is none."));
         else if (request.TaxMode != "none" && request.TaxPercent is not (>= 0 and <= 100))
             problems.Add(new("/taxPercent", ProblemCode.Missing, "Say how many percent of tax there are: 0 to 100."));
-        if (!IsLocale(request.Locale))
+        if (!SettingsReader.IsLocale(request.Locale))
             problems.Add(new("/locale", ProblemCode.UnknownValue, $"'{request.Locale}' is not a language and country, such as en-GB."));
         var store = new JsonObject { ["currency"] = request.Currency, ["timeZone"] = request.TimeZone };
         if (request.TaxMode != "none")
@@ -129,16 +128,4 @@ internal static class OpeningEndpoints
             StatusCodes.Status409Conflict,
             [new("", ProblemCode.Conflict, "There is a shop in this file already. To open another, start the program with another --data.")]
         );
-
-    private static bool IsLocale(string locale)
-    {
-        try
-        {
-            return locale.Length > 0 && CultureInfo.GetCultureInfo(locale, predefinedOnly: true).Name.Length > 0;
-        }
-        catch (CultureNotFoundException)
-        {
-            return false;
-        }
-    }
 }

@@ -1,6 +1,6 @@
 using System.Text.Json.Nodes;
 using NodaTime;
-using RapidLedger.Pricing;
+using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -30,26 +30,41 @@ internal sealed record OrderRow(
 );
 
 /// <summary>Orders, those that changed last first.</summary>
+/// <param name="ReadAs">What was looked for, as it was read: "promotion Spring", "day 3 Dec 2026"; empty: nothing was.</param>
 /// <param name="HasMore">Whether there are more behind them.</param>
-internal sealed record OrderRows(IReadOnlyList<OrderRow> Orders, bool HasMore);
+internal sealed record OrderRows(IReadOnlyList<OrderRow> Orders, IReadOnlyList<string> ReadAs, bool HasMore);
+
+/// <summary>A promotion of an order, by its rule as it stood then.</summary>
+/// <param name="Id">Which.</param>
+/// <param name="Name">What the merchant calls it.</param>
+/// <param name="Clauses">Its rule as it stood in that edition; empty where that cannot be read any more.</param>
+/// <param name="IsSame">Whether it is live now and says the same.</param>
+internal sealed record RuleThen(string Id, string Name, IReadOnlyList<string> Clauses, bool IsSame);
+
+/// <summary>By which rules an order was priced.</summary>
+/// <param name="Edition">The edition that was live; 0: none.</param>
+/// <param name="PublishedAt">When it was put live.</param>
+/// <param name="Promotions">Those that applied.</param>
+internal sealed record OrderRules(long Edition, string? PublishedAt, IReadOnlyList<RuleThen> Promotions);
 
 /// <summary>The shop's orders as the merchant looks them up: what was bought, what applied, and moved on by hand.</summary>
 internal static class OrderBook
 {
     private const int AtOnce = 40;
-    private const int MostShoppers = 20;
-    private const int MostMeant = 200;
 
     public static void MapOrderBook(this IEndpointRouteBuilder routes)
     {
         routes
-            .MapGet("/api/orders", async (string? q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock) =>
-                await Rows(q?.Trim() ?? "", before, shoppers, orders, clock)
-            )
+            .MapGet("/api/orders", Rows)
             .Produces<OrderRows>()
             .Refuses(400, 422)
             .Says("orderRows", "selling", "Orders, those that changed last first");
         routes.MapGet("/api/orders/{id}", Find).Produces<JsonObject>().Refuses(404).Says("orderPage", "selling", "An order");
+        routes
+            .MapGet("/api/orders/{id}/rules", Rules)
+            .Produces<OrderRules>()
+            .Refuses(404)
+            .Says("orderRules", "selling", "The rules by which an order was priced, as they stood then");
         routes
             .MapPost("/api/orders/{id}/take", async (string id, Taking taking, HttpContext context) =>
                 (await taking.Take(id, null, context.RequestAborted)).Result
@@ -78,18 +93,59 @@ internal static class OrderBook
         return order is null ? OrderForm.None(id).Result : Results.Ok(OrderForm.Whole(order, uses, shop.Store.Currency));
     }
 
-    private static Task<OrderRows> Rows(string q, long? before, ShopRepository shoppers, OrderRepository orders, IClock clock)
+    private static async Task<IResult> Rows(
+        string? q,
+        string? state,
+        long? before,
+        OpenShop shop,
+        ShopRepository shoppers,
+        OrderRepository orders,
+        IClock clock
+    )
     {
-        string[] named = q.Length == 0 ? [] : [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id), q];
-        return orders.ReadAt(clock.GetCurrentInstant().ToUnixTimeSeconds(), transaction =>
-        {
-            var found = transaction.Newest(
-                before,
-                q.Length == 0 ? null : transaction.Meant(q, named, Trigger.Bare(Trigger.Normal(q)), MostMeant),
-                AtOnce + 1
-            );
-            return new OrderRows([.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))], found.Count > AtOnce);
-        });
+        if (state is not (null or "" or "held" or "taken" or "givenBack" or "lapsed"))
+            return Answers.Refused("/state", ProblemCode.UnknownValue, "Known are: held, taken, givenBack, lapsed.");
+        var now = clock.GetCurrentInstant();
+        var (query, readAs) = OrderQuestion.Read(q?.Trim() ?? "", shop, shoppers, now);
+        return Results.Ok(await orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
+            {
+                var found = transaction.Find(query with { State = string.IsNullOrEmpty(state) ? null : state }, before, AtOnce + 1);
+                return new OrderRows(
+                    [.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))],
+                    readAs,
+                    found.Count > AtOnce
+                );
+            }));
+    }
+
+    // The promotions that applied, read from the edition of the order; names and items are called as they are now.
+    private static IResult Rules(string id, OrderRepository orders, OpenShop shop, PromotionRepository promotions)
+    {
+        var (order, uses) = orders.Read(transaction => (transaction.Find(id), transaction.UsesOf(id)));
+        if (order is null)
+            return OrderForm.None(id).Result;
+        var ids = uses.Select(use => use.Promotion).ToArray();
+        var now = promotions.Documents(promotions.NewestEdition()?.Number ?? 0, ids);
+        return Results.Ok(
+            new OrderRules(
+                order.Edition,
+                promotions.PublishedAt(order.Edition),
+                [
+                    .. promotions
+                        .Documents(order.Edition, ids)
+                        .Select(one =>
+                        {
+                            var read = shop.Read(one.Value);
+                            return new RuleThen(
+                                one.Key,
+                                read.Promotion?.Named ?? one.Key,
+                                [.. read.Clauses.Where(clause => !clause.Quiet).Select(clause => clause.Text)],
+                                now.GetValueOrDefault(one.Key) == one.Value
+                            );
+                        }),
+                ]
+            )
+        );
     }
 
     private static OrderRow Row(StoredOrder order, string? who)

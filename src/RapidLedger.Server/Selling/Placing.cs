@@ -14,11 +14,9 @@ namespace RapidLedger.Server.Selling;
 internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quoting, OrderLog log, IClock clock)
 {
     /// <summary>The longest that an order may be held.</summary>
-    public static readonly Duration LongestHold = Duration.FromDays(14);
+    public static readonly Duration LongestHold = Duration.FromMinutes(ShopSettings.LongestHold);
 
     private const int MostHeld = 3;
-
-    private static readonly Duration UsualHold = Duration.FromMinutes(30);
 
     /// <summary>Places an order: in one transaction the cart is priced again, and refused if anything that was shown differs.</summary>
     public async Task<Answer> Place(PlaceRequest request, KeyedCall call, CancellationToken gone)
@@ -105,7 +103,7 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
         if (replaced is not null)
             transaction.Move(replaced, "givenBack");
         var used = priced.UsesUp();
-        var hold = request.Hold is { } seconds ? Duration.FromSeconds(seconds) : UsualHold;
+        var hold = request.Hold is { } seconds ? Duration.FromSeconds(seconds) : Duration.FromMinutes(shop.Settings.HoldMinutes);
         var order = new StoredOrder(
             request.Id ?? $"o{Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8))}",
             request.Take == true ? "taken" : "held",

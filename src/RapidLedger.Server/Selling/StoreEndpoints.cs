@@ -28,7 +28,7 @@ internal sealed record Quote(long Edition, string ValidUntil, JsonObject Shown, 
 /// <param name="Shown">As it was shown: the order is placed only if it still is so.</param>
 /// <param name="Id">The shop's own id for it; none: one is given.</param>
 /// <param name="Replaces">A held order of the same shopper that this one takes the place of.</param>
-/// <param name="Hold">How long it is held, in seconds, up to 14 days; none: 30 minutes.</param>
+/// <param name="Hold">How long it is held, in seconds, up to 14 days; none: as the store has set it (30 minutes unless said).</param>
 /// <param name="Take">Whether it is paid already and taken at once.</param>
 internal sealed record PlaceRequest(
     JsonElement Cart,

@@ -140,6 +140,25 @@ internal sealed class OpenShop
         return Read(document, now.Ids, now.Batches);
     }
 
+    /// <summary>Reads a promotion's document as it would be with other goods or settings.</summary>
+    public ReadPromotion Read(string document, ShopSetup setup)
+    {
+        var now = Followed();
+        return Read(document, now.Ids, now.Batches, setup);
+    }
+
+    /// <summary>What is live, as it would be with other goods or settings.</summary>
+    public LiveEdition LiveWith(ShopSetup setup)
+    {
+        var now = Followed();
+        return Following(
+            new(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>()),
+            setup,
+            now.Ids,
+            now.Batches
+        );
+    }
+
     /// <summary>A promotion as stored and read, or null.</summary>
     public ShelvedPromotion? Find(string id) => Followed().ById.GetValueOrDefault(id);
 

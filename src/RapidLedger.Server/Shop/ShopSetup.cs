@@ -9,32 +9,6 @@ using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Shop;
 
-/// <summary>A place by the name the shop gives it.</summary>
-internal sealed record NamedPlace(string Code, string Name);
-
-/// <summary>What the shop says about itself beside what pricing needs.</summary>
-/// <param name="Name">Its name.</param>
-/// <param name="Locale">In which amounts and dates are written (BCP 47).</param>
-/// <param name="Channels">Where it sells.</param>
-/// <param name="Groups">The groups that its shoppers can be in.</param>
-/// <param name="Places">The places it knows by name.</param>
-/// <param name="Link">The form of links that carry a code, with {code} in it; none: the counter's own.</param>
-/// <param name="Effort">How much work may be put into a choice, as a multiple of the default.</param>
-/// <param name="IsDemo">Whether it is the shop that ships with the program, to look around in.</param>
-internal sealed record ShopSettings(
-    string Name,
-    string Locale,
-    string[] Channels,
-    string[] Groups,
-    NamedPlace[] Places,
-    string? Link = null,
-    int Effort = 1,
-    bool IsDemo = false
-)
-{
-    public static readonly ShopSettings Unnamed = new("Unnamed shop", "en-GB", [Cart.Web], [], []);
-}
-
 /// <summary>Settings and goods as they are at one moment, made ready. Unchanging: what is written makes another.</summary>
 internal sealed class ShopSetup
 {
@@ -119,6 +93,25 @@ internal sealed class ShopSetup
             IsThere,
             Settings,
             CatalogueIndex.Of(Catalogue.Store, GoodsBook.With(Catalogue, rows)),
+            promotionNames,
+            shop
+        );
+
+    /// <summary>The same with other settings. Goods are read anew only where amounts may read otherwise.</summary>
+    /// <param name="settings">What pricing does not need.</param>
+    /// <param name="store">What it needs.</param>
+    /// <param name="goods">The goods as stored.</param>
+    /// <param name="shop">The shop it is of.</param>
+    /// <exception cref="StorageFault">A stored row cannot be read by these settings.</exception>
+    public ShopSetup With(ShopSettings settings, Store store, Func<IReadOnlyList<GoodsRow>> goods, OpenShop shop) =>
+        new(
+            Numbers,
+            IsThere,
+            settings,
+            CatalogueIndex.Of(
+                store,
+                store.Currencies.SequenceEqual(Catalogue.Store.Currencies) ? Catalogue.Catalogue : GoodsBook.Of(store, goods())
+            ),
             promotionNames,
             shop
         );

@@ -18,6 +18,7 @@ using RapidLedger.Server.Items;
 using RapidLedger.Server.Opening;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Selling;
+using RapidLedger.Server.Settings;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Tape;
 using RapidLedger.Storage;
@@ -148,6 +149,7 @@ internal static class Site
         services.AddSingleton<PublicationLog>();
         services.AddSingleton<StepRepository>();
         services.AddSingleton<GoodsWriter>();
+        services.AddSingleton<SettingsReview>();
         services.AddSingleton<ImportDesk>();
         services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);
         services.AddHostedService<Follower>();

@@ -1,7 +1,4 @@
-using System.Text;
-using System.Text.Json;
 using NodaTime;
-using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
@@ -15,7 +12,7 @@ internal static class ImportEffects
     private const int MostItems = 2_000;
     private const int MostTold = 50;
 
-    public static (IReadOnlyList<ImportEffect> Promotions, IReadOnlyList<ImportEffect> Carts) Of(
+    public static (IReadOnlyList<Effect> Promotions, IReadOnlyList<Effect> Carts) Of(
         IReadOnlyList<ChangedRow> rows,
         OpenShop shop,
         Instant now
@@ -26,12 +23,12 @@ internal static class ImportEffects
         var (live, then) = (shop.Live, Then(rows, shop));
         return (
             [.. Emptied(live.Rulebook, then.Catalogue, shop).Concat(BelowCost(rows, then, live.Rulebook, shop, now)).Take(MostTold)],
-            [.. Carts(then, live, shop, now).Take(MostTold)]
+            [.. CartEffects.Of(shop.SampleCarts, then, shop.Wording, shop, now).Take(MostTold)]
         );
     }
 
     /// <summary>The items that would be sold below cost or the margin floor, and are not now.</summary>
-    public static IReadOnlyList<ImportEffect> BelowCost(IReadOnlyList<ChangedRow> rows, OpenShop shop, Instant now) =>
+    public static IReadOnlyList<Effect> BelowCost(IReadOnlyList<ChangedRow> rows, OpenShop shop, Instant now) =>
         [.. BelowCost(rows, Then(rows, shop), shop.Live.Rulebook, shop, now).Take(MostTold)];
 
     // What is live, over the goods as they will be.
@@ -53,14 +50,14 @@ internal static class ImportEffects
     }
 
     // Terms that hold something now, and nothing then.
-    private static IEnumerable<ImportEffect> Emptied(Rulebook live, CatalogueIndex then, OpenShop shop)
+    private static IEnumerable<Effect> Emptied(Rulebook live, CatalogueIndex then, OpenShop shop)
     {
         foreach (var (promotion, term) in live.TermsTakenIn)
             if (shop.Catalogue.Select(new([term])).Any() && !then.Select(new([term])).Any())
                 yield return new(promotion.Id, promotion.Named, $"{shop.Wording.Say(term)} holds nothing any more.");
     }
 
-    private static IEnumerable<ImportEffect> BelowCost(
+    private static IEnumerable<Effect> BelowCost(
         IReadOnlyList<ChangedRow> rows,
         Rulebook rulebook,
         Rulebook before,
@@ -97,35 +94,5 @@ internal static class ImportEffects
                     : $"{sku} would be sold at {wording.Say(net)}, a margin of {Math.Round(margin * 100, 1)} %, below the floor of {floor} %."
             );
         }
-    }
-
-    private static IEnumerable<ImportEffect> Carts(Rulebook rulebook, LiveEdition live, OpenShop shop, Instant now)
-    {
-        foreach (var stored in shop.SampleCarts)
-        {
-            if (shop.ReadCart(JsonDocument.Parse(stored.Document).RootElement, now).Value is not { } cart)
-                continue;
-            var context = shop.ContextOf(cart, live.Rulebook.Givable);
-            var before = context.Price(live.Rulebook, cart, default);
-            var after = CaseReader.ReadCart(Encoding.UTF8.GetBytes(WithMoment(stored.Document, now)), rulebook.Catalogue, shop.Ids).Value
-                is { }
-                ? context.Price(rulebook, cart, default)
-                : null;
-            if (after is null)
-                yield return new(stored.Id, stored.Name, "It holds something that is taken out.");
-            else if (after.Totals.Total != before.Totals.Total)
-                yield return new(
-                    stored.Id,
-                    stored.Name,
-                    $"{shop.WordingIn(before.Currency).Say(before.Totals.Total)} becomes {shop.WordingIn(before.Currency).Say(after.Totals.Total)}."
-                );
-        }
-    }
-
-    private static string WithMoment(string document, Instant now)
-    {
-        var cart = System.Text.Json.Nodes.JsonNode.Parse(document)!.AsObject();
-        cart["at"] ??= now.ToString();
-        return cart.ToJsonString();
     }
 }

@@ -15,12 +15,6 @@ internal sealed record LargeChange(string Id, string Member, string? From, strin
 /// <summary>How often a member changes.</summary>
 internal sealed record ChangedMember(string Member, int Count);
 
-/// <summary>What the file does to a promotion or a sample cart.</summary>
-/// <param name="Id">Which.</param>
-/// <param name="Name">Its name.</param>
-/// <param name="What">What happens to it, in words.</param>
-internal sealed record ImportEffect(string Id, string Name, string What);
-
 /// <summary>What a file would do, before anything is written.</summary>
 /// <param name="New">Rows that are not there yet.</param>
 /// <param name="Changed">Rows that differ.</param>
@@ -47,8 +41,8 @@ internal sealed record ImportLook(
     int Products,
     int BadCount,
     IReadOnlyList<BadLine> Bad,
-    IReadOnlyList<ImportEffect> Promotions,
-    IReadOnlyList<ImportEffect> Carts
+    IReadOnlyList<Effect> Promotions,
+    IReadOnlyList<Effect> Carts
 )
 {
     private const int MostBad = 200;

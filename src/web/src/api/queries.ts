@@ -24,6 +24,7 @@ import {
   type KeyRow,
   type NowLive,
   type OrderRows,
+  type OrderRules,
   type PromotionHistory,
   type PromotionPage,
   type PromotionRow,
@@ -222,13 +223,13 @@ export const useStock = (q: string, enabled: boolean) =>
   });
 
 /** The shop's orders, those that changed last first; more of them as they are asked for. */
-export const useOrders = (q: string) =>
+export const useOrders = (q: string, state: string) =>
   useInfiniteQuery({
-    queryKey: ['orders', q],
+    queryKey: ['orders', q, state],
     placeholderData: keepPreviousData,
     initialPageParam: undefined as number | undefined,
     queryFn: ({ signal, pageParam }) =>
-      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, before: pageParam } } })),
+      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, state, before: pageParam } } })),
     getNextPageParam: (last) => (last.hasMore ? last.orders[last.orders.length - 1]?.change : undefined),
   });
 
@@ -236,6 +237,13 @@ export const useOrder = (id: string) =>
   useQuery({
     queryKey: ['order', id],
     queryFn: ({ signal }) => answered<StoreOrder>(api.GET('/api/orders/{id}', { signal, params: { path: { id } } })),
+  });
+
+/** The rules by which an order was priced: an edition never changes, but what is live now does. */
+export const useOrderRules = (id: string) =>
+  useQuery({
+    queryKey: ['order', id, 'rules'],
+    queryFn: ({ signal }) => answered<OrderRules>(api.GET('/api/orders/{id}/rules', { signal, params: { path: { id } } })),
   });
 
 export const useCodes = (q: string, batch: string | undefined, enabled = true) =>

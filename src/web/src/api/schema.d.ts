@@ -687,6 +687,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rules by which an order was priced, as they stood then */
+        get: operations["orderRules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{id}/take": {
         parameters: {
             query?: never;
@@ -952,10 +969,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** All settings */
+        get: operations["settings"];
         put?: never;
         /** Change the shop's settings */
         post: operations["writeSettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What changed settings would do, before they are written */
+        post: operations["lookAtSettings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1630,6 +1665,15 @@ export interface components {
              */
             all: number;
         };
+        /** @description What a change would do to a promotion or a cart. */
+        Effect: {
+            /** @description Which; empty: none in particular. */
+            id: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description What would be different, in a sentence. */
+            what: string;
+        };
         /** @description A column of a file. */
         FileColumn: {
             /** @description As it stands there. */
@@ -1818,7 +1862,7 @@ export interface components {
              */
             changed: number;
             /** @description What it does to what items are sold at. */
-            effects: components["schemas"]["ImportEffect"][];
+            effects: components["schemas"]["Effect"][];
         };
         /** @description How hard codes are to guess, with an example. */
         HardnessAnswer: {
@@ -1830,15 +1874,6 @@ export interface components {
         Health: {
             status: string;
             storing: null | string;
-        };
-        /** @description What the file does to a promotion or a sample cart. */
-        ImportEffect: {
-            /** @description Which. */
-            id: string;
-            /** @description Its name. */
-            name: string;
-            /** @description What happens to it, in words. */
-            what: string;
         };
         /** @description What a file would do, before anything is written. */
         ImportLook: {
@@ -1886,9 +1921,9 @@ export interface components {
             /** @description The first of them. */
             bad: components["schemas"]["BadLine"][];
             /** @description What it does to live promotions. */
-            promotions: components["schemas"]["ImportEffect"][];
+            promotions: components["schemas"]["Effect"][];
             /** @description Which sample carts come out different. */
-            carts: components["schemas"]["ImportEffect"][];
+            carts: components["schemas"]["Effect"][];
         };
         /** @description An import as pages see it; every window sees the same. */
         ImportState: {
@@ -2115,7 +2150,9 @@ export interface components {
         };
         /** @description A place by the name the shop gives it. */
         NamedPlace: {
+            /** @description ISO 3166-1 or 3166-2. */
             code: string;
+            /** @description What the merchant reads. */
             name: string;
         };
         /** @description A time at which a repeating promotion will be open. */
@@ -2298,8 +2335,22 @@ export interface components {
         /** @description Orders, those that changed last first. */
         OrderRows: {
             orders: components["schemas"]["OrderRow"][];
+            /** @description What was looked for, as it was read: "promotion Spring", "day 3 Dec 2026"; empty: nothing was. */
+            readAs: string[];
             /** @description Whether there are more behind them. */
             hasMore: boolean;
+        };
+        /** @description By which rules an order was priced. */
+        OrderRules: {
+            /**
+             * Format: int64
+             * @description The edition that was live; 0: none.
+             */
+            edition: number;
+            /** @description When it was put live. */
+            publishedAt: null | string;
+            /** @description Those that applied. */
+            promotions: components["schemas"]["RuleThen"][];
         };
         /** @description A promotion's own code. */
         OwnCode: {
@@ -2339,7 +2390,7 @@ export interface components {
             replaces?: null | string;
             /**
              * Format: int64
-             * @description How long it is held, in seconds, up to 14 days; none: 30 minutes.
+             * @description How long it is held, in seconds, up to 14 days; none: as the store has set it (30 minutes unless said).
              */
             hold?: null | number;
             /** @description Whether it is paid already and taken at once. */
@@ -2684,6 +2735,17 @@ export interface components {
             /** Format: int32 */
             doubts: number;
         };
+        /** @description A promotion of an order, by its rule as it stood then. */
+        RuleThen: {
+            /** @description Which. */
+            id: string;
+            /** @description What the merchant calls it. */
+            name: string;
+            /** @description Its rule as it stood in that edition; empty where that cannot be read any more. */
+            clauses: string[];
+            /** @description Whether it is live now and says the same. */
+            isSame: boolean;
+        };
         /** @description A sentence that a shopper reads, and when. */
         Said: {
             situation: string;
@@ -2713,14 +2775,30 @@ export interface components {
             /** @description That one of its terms is part of another, if one is. */
             twice: null | string;
         };
-        /** @description Settings to be changed: what is left out stays. */
+        /** @description What changed settings would do. */
+        SettingsLook: {
+            /** @description What is wrong with them, at its place; with any they are not written. */
+            problems: components["schemas"]["Problem"][];
+            /** @description What the tape's cart comes to then, in a sentence; null: the same as now, or there is none. */
+            tape: null | string;
+            /** @description The live promotions that would say something else. */
+            promotions: components["schemas"]["Effect"][];
+            /** @description The sample carts that would come out different. */
+            carts: components["schemas"]["Effect"][];
+        };
+        /** @description Settings to be changed: members are replaced whole, null empties one, what is left out stays. */
         SettingsRequest: {
-            /** @description The shop's name. */
-            name?: null | string;
-            /** @description The form of links that carry a code, https://…{code}; empty: the counter's own. */
-            link?: null | string;
-            /** @description The share of net that is to be kept as margin, in percent; empty: none. */
-            marginFloor?: null | string;
+            /**
+             * Format: int64
+             * @description The number of the settings that were changed; null: whatever stands.
+             */
+            number?: null | number;
+            /** @description Members of what pricing does not need. */
+            settings?: unknown;
+            /** @description Members of what pricing needs. */
+            store?: unknown;
+            /** @description The cart on the tape, for a look. */
+            cart?: unknown;
         };
         /** @description What came of it. */
         SettingsWritten: {
@@ -2761,6 +2839,18 @@ export interface components {
              * @description Null: without end.
              */
             stock: null | number;
+        };
+        /** @description All settings, as they stand. */
+        ShopDocuments: {
+            /**
+             * Format: int64
+             * @description Goes up with each change.
+             */
+            number: number;
+            /** @description What pricing does not need: name, locale, channels, places, link, effort, hold. */
+            settings: components["schemas"]["JsonElement"];
+            /** @description What pricing needs, as in a case. */
+            store: components["schemas"]["JsonElement"];
         };
         ShopInfo: {
             /** @description Whether the file holds a shop; else it is to be opened. */
@@ -5434,6 +5524,7 @@ export interface operations {
         parameters: {
             query?: {
                 q?: string;
+                state?: string;
                 before?: number;
             };
             header?: never;
@@ -5472,6 +5563,37 @@ export interface operations {
         };
     };
     orderPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Order"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    orderRules: {
         parameters: {
             query?: never;
             header?: never;
@@ -6436,6 +6558,35 @@ export interface operations {
             };
         };
     };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopDocuments"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
     writeSettings: {
         parameters: {
             query?: never;
@@ -6508,6 +6659,66 @@ export interface operations {
                 headers: {
                     /** @description In how many seconds to come again. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    lookAtSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsLook"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {

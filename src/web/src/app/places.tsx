@@ -48,8 +48,10 @@ const NewPromotion = page(() => import('../desk/NewPromotion'), 'NewPromotion');
 const Editions = page(() => import('../editions/Editions'), 'Editions');
 const Goods = page(() => import('../goods/Goods'), 'Goods');
 const ItemPage = page(() => import('../goods/ItemPage'), 'ItemPage');
-const Orders = page(() => import('../store/Orders'), 'Orders');
+const Orders = page(() => import('../orders/Orders'), 'Orders');
+const OrderPage = page(() => import('../orders/OrderPage'), 'OrderPage');
 const Store = page(() => import('../store/Store'), 'Store');
+const Connecting = page(() => import('../store/Connecting'), 'Connecting');
 
 /** The places of the ledger, the first that matches first. Head, routes, command line, keys and titles are read from here. */
 export const PLACES: Place[] = [
@@ -105,6 +107,21 @@ export const PLACES: Place[] = [
     isAlone: true,
   },
   {
+    path: '/orders',
+    title: 'Orders',
+    page: () => <Orders />,
+    head: { name: 'Orders', group: 'shop', letter: 'o' },
+    command: { words: 'Orders', detail: 'found by number, shopper, code, promotion, day, item or amount' },
+    keys: [
+      'the orders',
+      [
+        ['arrows, j k', 'from order to order'],
+        ['f', 'find an order'],
+      ],
+    ],
+    right: { name: 'the order', page: () => <OrderPage /> },
+  },
+  {
     path: '/goods',
     title: 'Goods',
     page: () => <Goods />,
@@ -126,8 +143,8 @@ export const PLACES: Place[] = [
     title: 'Store',
     page: () => <Store />,
     head: { name: 'Store', group: 'shop', letter: 's' },
-    command: { words: 'Store', detail: 'orders, keys, stock, forgetting a shopper' },
-    right: { name: 'orders', page: () => <Orders /> },
+    command: { words: 'Store', detail: 'currencies, delivery, tax, keys, stock, forgetting a shopper' },
+    right: { name: 'keys', page: () => <Connecting /> },
   },
   {
     path: '/editions',

@@ -5,7 +5,7 @@ import { useEffect, useRef } from 'react';
 export const LISTS = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'import'];
 
 /** What goods and settings change: more of the page hangs on it. */
-export const SHOP = ['shop', 'items', 'terms'];
+export const SHOP = ['shop', 'settings', 'items', 'terms'];
 
 /** When a number has changed, by whomever, what it counts the changes of is read anew. */
 export function useFollowing(number: number | undefined, keys: string[]) {

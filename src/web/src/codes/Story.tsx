@@ -37,7 +37,7 @@ export function Story({ code, onClose }: { code: string; onClose: () => void }) 
             {story.orders.map((order, place) => (
               <span key={order}>
                 {place > 0 && ', '}
-                <Link className="word" href={`/store?order=${encodeURIComponent(order)}`}>
+                <Link className="word" href={`/orders?order=${encodeURIComponent(order)}`}>
                   {order}
                 </Link>
               </span>

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
-import type { GoodsItem, ImportEffect } from '../api/client';
+import type { Effect, GoodsItem } from '../api/client';
 import { GOODS_AT_ONCE, useGoods, useGoodsCategories, useImport } from '../api/queries';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
@@ -35,7 +35,7 @@ export function Goods() {
   const [open, setOpen] = useState<Open>(null);
   const [parts, setParts] = useState<number[]>([0]);
   const [trouble, setTrouble] = useState<{ sku: string; words: string } | null>(null);
-  const [effects, setEffects] = useState<ImportEffect[]>([]);
+  const [effects, setEffects] = useState<Effect[]>([]);
   const asked = {
     q: q || undefined,
     category: category === 'any' ? undefined : category,

@@ -3,12 +3,12 @@ import { useMemo, useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Problem, Refused } from '../api/client';
 import { LISTS, useBringFile } from '../shop/bringFile';
+import { guessed } from '../shop/guesses';
 import { Choice } from '../ui/Choice';
 import { ChooseFile } from '../ui/ChooseFile';
 import { toNumber } from '../ui/numbers';
 import { Typed } from '../ui/Typed';
 import { useTitle } from '../ui/useTitle';
-import { guessed } from './guesses';
 
 /** A file that holds no shop yet: left the sentences that open one, right how its goods come in. */
 export function OpenShop() {

@@ -2,15 +2,22 @@ import { Select } from 'radix-ui';
 
 /** `off`: it cannot be chosen here, and its words say why. */
 type Option = { value: string; words: string; off?: boolean };
-type Props = { label: string; value: string; options: Option[]; onChange: (value: string) => void; className?: string };
+type Props = {
+  label: string;
+  value: string;
+  options: Option[];
+  onChange: (value: string) => void;
+  className?: string;
+  placeholder?: string;
+};
 
 /** One of a few words. Typing on it chooses by the first letters. */
-export function Choice({ label, value, options, onChange, className = 'part' }: Props) {
-  const words = options.find((option) => option.value === value)?.words ?? (value || 'choose');
+export function Choice({ label, value, options, onChange, className = 'part', placeholder = 'choose' }: Props) {
+  const words = options.find((option) => option.value === value)?.words ?? (value || placeholder);
   return (
     <Select.Root value={value} onValueChange={onChange}>
       <Select.Trigger aria-label={`${label}: ${words}`} className={`${className} inline-block`}>
-        <Select.Value placeholder="choose">{words}</Select.Value>
+        <Select.Value placeholder={placeholder}>{words}</Select.Value>
       </Select.Trigger>
       <Select.Portal>
         <Select.Content

@@ -26,13 +26,15 @@ type Props<Row> = {
   fresh: (last: Row | undefined) => Row;
   /** What a row is called: "step". */
   row: string;
+  /** How many rows there are at least. */
+  least?: number;
 };
 
 /**
  * A small table that is edited like a spreadsheet: arrows move, Enter goes down and begins a new row after the last, Tab goes on, and
  * several rows and columns can be pasted from anywhere.
  */
-export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: Props<Row>) {
+export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name, least = 1 }: Props<Row>) {
   const table = useRef<HTMLTableElement>(null);
   const before = useRef<Row | undefined>(undefined);
   // At once, so that what is typed next goes where it is meant.
@@ -111,7 +113,7 @@ export function Sheet<Row>({ label, rows, columns, onRows, fresh, row: name }: P
                 </td>
               ))}
               <td>
-                {rows.length > 1 && (
+                {rows.length > least && (
                   <button
                     type="button"
                     className="px-1 text-faded hover:text-ink"

@@ -9,13 +9,16 @@ type Props = {
   onChange: (values: string[]) => void;
   /** Between the words: "or". */
   joint?: string;
+  /** What stands where none is ticked. */
   empty?: string;
+  /** None may be ticked. */
+  orNone?: boolean;
   /** Words that are not in the list may be typed. */
   free?: boolean;
 };
 
 /** Some of a list of words, ticked in a small editor. */
-export function Ticks({ label, values, options, onChange, joint = 'or', empty = 'choose', free = false }: Props) {
+export function Ticks({ label, values, options, onChange, joint = 'or', empty = 'choose', orNone = false, free = false }: Props) {
   const [typed, setTyped] = useState('');
   const known = [
     ...options,
@@ -25,7 +28,7 @@ export function Ticks({ label, values, options, onChange, joint = 'or', empty = 
   const shown = known.filter((option) => option.words.toLowerCase().includes(typed.toLowerCase()));
   const toggle = (value: string) => onChange(values.includes(value) ? values.filter((other) => other !== value) : [...values, value]);
   return (
-    <Popup label={label} words={values.length === 0 ? empty : join(values.map(wordsOf), joint)} wanting={values.length === 0}>
+    <Popup label={label} words={values.length === 0 ? empty : join(values.map(wordsOf), joint)} wanting={values.length === 0 && !orNone}>
       {(close) => (
         <div>
           <input

@@ -1,12 +1,12 @@
 import type { Json } from '../../api/client';
 import { useFoundPromotions } from '../../api/queries';
+import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { Choice } from '../../ui/Choice';
 import { toNumber, toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { Clause } from './Clause';
 
 const PASSES = [
   { value: 'pass:item', words: 'reductions of items, gifts and points' },

@@ -1,5 +1,6 @@
 import type { Json } from '../../api/client';
 import { useShoppers } from '../../api/queries';
+import { Clause, Remove } from '../../shop/Clause';
 import {
   type Condition,
   type Draft,
@@ -18,7 +19,6 @@ import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Popup } from '../../ui/Popup';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
 
 /** What can be said of who buys, where to, how and in what. */

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { Json } from '../../api/client';
+import { Clause, Remove } from '../../shop/Clause';
 import { type Draft, type Path, problemsUnder } from '../../shop/document';
 import { Menu } from '../../ui/Menu';
-import { Clause, Remove } from './Clause';
 import { FRESH, type Kind } from './rewards/fresh';
 import { KINDS } from './rewards/kinds';
 

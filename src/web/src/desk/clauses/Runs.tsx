@@ -1,4 +1,5 @@
 import type { Json, NextOpening } from '../../api/client';
+import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
@@ -7,7 +8,6 @@ import { toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { WhenPopup } from '../../ui/WhenPopup';
 import { sayWhen } from '../../ui/when';
-import { Clause } from './Clause';
 import { Repeats } from './Repeats';
 
 /** From when to when, in the shop's time. */

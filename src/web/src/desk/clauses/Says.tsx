@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Json } from '../../api/client';
 import { useSaid } from '../../api/queries';
+import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
@@ -8,7 +9,6 @@ import { Choice } from '../../ui/Choice';
 import { toText } from '../../ui/numbers';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { Clause } from './Clause';
 
 const SITUATIONS = [
   { member: 'near', words: 'when something is missing', placeholder: 'the product’s own words' },

@@ -1,10 +1,10 @@
 import { Link } from 'wouter';
 import { useBatches } from '../../api/queries';
+import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { Choice } from '../../ui/Choice';
 import { Ticks } from '../../ui/Ticks';
 import { Typed } from '../../ui/Typed';
-import { Clause } from './Clause';
 
 // Without what looks alike, and hard to guess: 32 to the power of 8.
 const SIGNS = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';

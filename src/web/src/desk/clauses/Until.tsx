@@ -1,9 +1,9 @@
 import type { Json } from '../../api/client';
+import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { toAmount, toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
-import { Clause } from './Clause';
 
 /** How often in all. */
 export function Until({ draft }: { draft: Draft }) {

@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { Json } from '../../api/client';
+import { Clause, Remove } from '../../shop/Clause';
 import {
   type Condition,
   type Draft,
@@ -17,7 +18,6 @@ import { toNumber, toText } from '../../ui/numbers';
 import { Typed } from '../../ui/Typed';
 import { Chooser } from '../Chooser';
 import { GROUPS, type GroupKind, groupOf, move, step } from '../tree';
-import { Clause, Remove } from './Clause';
 import { COMPARISONS } from './comparisons';
 import { standsInFor, WHOM, Whom } from './For';
 import { Money } from './Money';

@@ -1,11 +1,11 @@
 import type { Json } from '../../../api/client';
+import { Remove } from '../../../shop/Clause';
 import type { Path } from '../../../shop/document';
 import { useShopContext } from '../../../shop/shop';
 import { Choice } from '../../../ui/Choice';
 import { Menu } from '../../../ui/Menu';
 import { toAmount, toNumber, toText } from '../../../ui/numbers';
 import { Sheet } from '../../../ui/Sheet';
-import { Remove } from '../Clause';
 import { baseOf, OtherCurrencies, withAmount } from '../Money';
 import { FRESH, type Kind } from './fresh';
 import { KINDS } from './kinds';

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { Problem } from '../../api/client';
+import type { Problem } from '../api/client';
 
 type Props = {
   name: string;

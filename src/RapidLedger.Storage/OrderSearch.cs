@@ -1,0 +1,123 @@
+using System.Text;
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace RapidLedger.Storage;
+
+/// <summary>Which orders are looked for: any that one of these says, in one of these states.</summary>
+/// <param name="Beginning">How the id begins; null: it says nothing.</param>
+/// <param name="Bare">A code that was used, without hyphens and spaces; null: it says nothing.</param>
+/// <param name="Shoppers">Who bought.</param>
+/// <param name="Promotions">What applied.</param>
+/// <param name="Skus">What was bought or given.</param>
+/// <param name="Day">The store's date of placing, ISO 8601; null: it says nothing.</param>
+/// <param name="Total">What it came to, in minor units of the base currency; null: it says nothing.</param>
+/// <param name="State">held, taken, givenBack or lapsed; null: any.</param>
+public sealed record OrderQuery(
+    string? Beginning,
+    string? Bare,
+    IReadOnlyCollection<string> Shoppers,
+    IReadOnlyCollection<string> Promotions,
+    IReadOnlyCollection<string> Skus,
+    string? Day,
+    long? Total,
+    string? State
+)
+{
+    /// <summary>All orders.</summary>
+    public static readonly OrderQuery All = new(null, null, [], [], [], null, null, null);
+}
+
+/// <summary>
+/// Finds orders, those that changed last first. Where few match they are fetched and sorted; where many do, the newest orders are asked one
+/// after the other whether they match: either way a page costs about the same in a small shop and in one with a million orders.
+/// </summary>
+internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction transaction)
+{
+    // From here on so many match that a page of them is found sooner among the newest.
+    private const int Many = 2_000;
+
+    /// <summary>A page of the orders that are looked for.</summary>
+    /// <param name="query">Which.</param>
+    /// <param name="before">Only such as changed before that change; null: from the newest.</param>
+    /// <param name="take">At most so many.</param>
+    public IReadOnlyList<StoredOrder> Find(OrderQuery query, long? before, int take)
+    {
+        var ways = Ways(query).ToArray();
+        var where = new StringBuilder("change < @before");
+        if (query.State is not null)
+            where.Append(" AND state = @State");
+        object parameters = new
+        {
+            before = before ?? long.MaxValue,
+            take,
+            query.State,
+            query.Beginning,
+            Behind = query.Beginning + char.MaxValue,
+            query.Bare,
+            query.Shoppers,
+            query.Promotions,
+            query.Skus,
+            query.Day,
+            query.Total,
+            Many,
+        };
+        if (ways.Length > 0)
+        {
+            var ids = connection
+                .Query<string>(
+                    $"SELECT id FROM ({string.Join(" UNION ", ways.Select(way => $"SELECT * FROM ({way.Ids})"))}) LIMIT @Many",
+                    parameters,
+                    transaction
+                )
+                .AsList();
+            if (ids.Count < Many)
+                return connection
+                    .Query<StoredOrder>(
+                        $"{OrderTransaction.Select} WHERE id IN (SELECT value FROM json_each(@ids)) AND {where} ORDER BY change DESC LIMIT @take",
+                        new
+                        {
+                            ids = System.Text.Json.JsonSerializer.Serialize(ids),
+                            before = before ?? long.MaxValue,
+                            take,
+                            query.State,
+                        },
+                        transaction
+                    )
+                    .AsList();
+            where.Append($" AND ({string.Join(" OR ", ways.Select(way => way.Holds))})");
+        }
+
+        return connection
+            .Query<StoredOrder>($"{OrderTransaction.Select} WHERE {where} ORDER BY change DESC LIMIT @take", parameters, transaction)
+            .AsList();
+    }
+
+    // Each way of finding, as the ids that it finds and as what it asks of one order.
+    private static IEnumerable<(string Ids, string Holds)> Ways(OrderQuery query)
+    {
+        if (query.Beginning is not null)
+            yield return ("SELECT id FROM orders WHERE id >= @Beginning AND id < @Behind", "(id >= @Beginning AND id < @Behind)");
+        if (query.Bare is not null)
+            yield return (
+                "SELECT order_id AS id FROM order_codes WHERE bare = @Bare",
+                "EXISTS (SELECT 1 FROM order_codes WHERE order_id = orders.id AND bare = @Bare)"
+            );
+        if (query.Shoppers.Count > 0)
+            yield return ("SELECT id FROM orders WHERE shopper IN @Shoppers", "shopper IN @Shoppers");
+        if (query.Promotions.Count > 0)
+            yield return (
+                "SELECT order_id AS id FROM redemptions WHERE promotion_id IN @Promotions AND order_id IS NOT NULL",
+                "EXISTS (SELECT 1 FROM redemptions WHERE order_id = orders.id AND promotion_id IN @Promotions)"
+            );
+        if (query.Skus.Count > 0)
+            yield return (
+                "SELECT order_id AS id FROM order_items WHERE sku IN @Skus",
+                "EXISTS (SELECT 1 FROM order_items WHERE order_id = orders.id AND sku IN @Skus)"
+            );
+        if (query.Day is not null)
+            yield return ("SELECT id FROM orders WHERE day = @Day", "day = @Day");
+        if (query.Total is not null)
+            yield return ("SELECT id FROM orders WHERE total = @Total", "total = @Total");
+    }
+}

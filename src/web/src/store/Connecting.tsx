@@ -1,0 +1,14 @@
+import { Forget } from './Forget';
+import { Stock } from './Stock';
+import { StoreKeys } from './StoreKeys';
+
+/** What joins a shop to the ledger: keys of the store interface, stock that was counted, and shoppers who want to be forgotten. */
+export function Connecting() {
+  return (
+    <section aria-label="Keys, stock, forgetting" className="h-full overflow-y-auto pb-4">
+      <StoreKeys />
+      <Stock />
+      <Forget />
+    </section>
+  );
+}
