@@ -213,7 +213,10 @@ public class FirstSightTests
                 ["mobile"] = false,
             }
         );
-        foreach (var path in (string[])["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/store", "/counter", "/editions"])
+        foreach (
+            var path in (string[])
+                ["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/orders", "/store", "/counter", "/editions"]
+        )
         {
             ledger.Driver.Navigate().GoToUrl(new Uri(server.Address, path));
             ledger.Find("[data-left-page] h1");

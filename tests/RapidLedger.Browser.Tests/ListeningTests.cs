@@ -70,6 +70,7 @@ public class ListeningTests
                     "/promotions",
                     "/codes",
                     "/goods",
+                    "/orders",
                     "/store",
                     "/editions",
                     "/counter",

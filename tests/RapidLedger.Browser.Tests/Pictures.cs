@@ -72,9 +72,13 @@ public class Pictures
             ledger.ClickWord("done");
             ledger.Find("[aria-label='Find an item of which to set the stock']").SendKeys("pannier");
             ledger.Find("[data-testid=stock-row]");
-            ledger.Click("[data-testid=order] button");
-            ledger.Find("[data-testid=order-slip]");
             Take(ledger, "store");
+            ledger.Open("/orders");
+            ledger.Type("Find an order", "second light");
+            ledger.Find("//*[contains(., 'Looked for')]");
+            ledger.Click("[data-testid=order] button");
+            ledger.Find("[data-testid=order-rule]");
+            Take(ledger, "orders");
             ledger.Open("/promotions/free-parcel");
             ledger.ClickWord("pause");
             ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));

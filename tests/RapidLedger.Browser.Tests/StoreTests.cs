@@ -63,7 +63,7 @@ public class StoreTests
         var code = (await server.Get("/api/codes?q=FIRST"))["ofBatches"]!.AsArray().First(code => (int)code!["used"]! > 0)!["code"]!;
         using var ledger = new Ledger(server);
         ledger.Open($"/codes?code={code}");
-        ledger.Click("[data-testid=story] a[href^='/store?order=']");
+        ledger.Click("[data-testid=story] a[href^='/orders?order=']");
         ledger.Until(() => ledger.Count("[data-testid=order]") == 1 && ledger.Count("[data-testid=order-slip]") == 1);
         // What stands on the slip adds up to what is due.
         var amounts = ledger
@@ -102,5 +102,72 @@ public class StoreTests
             () => ledger.Text("[data-testid=order]")
         );
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
+    }
+
+    [Fact]
+    public async Task A_price_of_delivery_and_a_family_are_changed_by_sentences_that_show_what_they_change()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Open("/store");
+        // A price that a sample cart is delivered at, typed by keyboard; the difference stands there before anything holds.
+        ledger.Type("Price 1 of delivery 1", "5.50");
+        ledger.Until(
+            () => ledger.Text("[aria-label='What changes']").Contains("becomes", StringComparison.Ordinal),
+            () => ledger.Text("[aria-label='What changes']")
+        );
+        ledger.ClickWord("another family");
+        ledger.Until(() => ledger.Text("[aria-label='What changes']").Contains("One thing is not right yet", StringComparison.Ordinal));
+        ledger.Type("name, family 2", "clearance");
+        ledger.Until(() => ledger.Text("[aria-label='What changes']").Contains("becomes", StringComparison.Ordinal));
+        Assert.Empty(ListeningTests.Axe(ledger));
+        // Typed, not stamped, and loaded again: it is there as it was typed.
+        ledger.Open("/store");
+        ledger.UntilEqual("5.50", () => ledger.Find("[aria-label='Price 1 of delivery 1']").GetAttribute("value"));
+        ledger.Until(() => ledger.Text("[aria-label='What changes']").Contains("becomes", StringComparison.Ordinal));
+        Assert.Equal("4.90", (string?)(await server.Get("/api/settings"))["store"]!["shipping"]![0]!["bands"]![0]!["price"]);
+        ledger.ClickWord("Change the store");
+        ledger.Until(() => ledger.Count("[aria-label='What changes']") == 0);
+        Assert.Equal("5.50", (string?)(await server.Get("/api/settings"))["store"]!["shipping"]![0]!["bands"]![0]!["price"]);
+        Assert.Equal(["season", "clearance"], (await server.Get("/api/shop"))["families"]!.AsArray().Select(one => (string)one!));
+        ledger.Find("h1").Click();
+        ledger.Chord("z", Keys.Control);
+        ledger.UntilEqual("4.90", () => ledger.Find("[aria-label='Price 1 of delivery 1']").GetAttribute("value"));
+        ledger.Chord("z", Keys.Control, Keys.Shift);
+        ledger.UntilEqual("5.50", () => ledger.Find("[aria-label='Price 1 of delivery 1']").GetAttribute("value"));
+
+        // What a rule names is not taken out: it says which.
+        ledger.Click("[aria-label='Take family 1 out']");
+        ledger.Until(
+            () => ledger.Text("[data-clause=Families]").Contains("needs it", StringComparison.Ordinal),
+            () => ledger.Text("[data-clause=Families]")
+        );
+        ledger.ClickWord("leave it as it was");
+        ledger.Until(() => ledger.Count("[aria-label='What changes']") == 0);
+    }
+
+    [Fact]
+    public async Task Orders_are_found_by_what_is_known_of_them_and_walked_by_keys()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Press("g", "s", "o");
+        ledger.Find("[data-testid=order]");
+        ledger.Press("f");
+        ledger.Press("second light");
+        ledger.Until(() =>
+            ledger.Text("[data-testid=orders]").Contains("Looked for", StringComparison.Ordinal) && ledger.Count("[data-testid=order]") > 0
+        );
+        ledger.Press(Keys.ArrowDown);
+        ledger.Find("[data-testid=order-rule]");
+        var first = ledger.Text("[data-testid=order-slip] h2");
+        ledger.Press("j");
+        ledger.Until(() => ledger.Text("[data-testid=order-slip] h2") != first);
+        ledger.Press("k");
+        ledger.UntilEqual(first, () => ledger.Text("[data-testid=order-slip] h2"));
+        Assert.Contains("half price", ledger.Text("[aria-label='Why it was that price']"), StringComparison.Ordinal);
+        Assert.Empty(ListeningTests.Axe(ledger));
+        ledger.Type("Find an order", "nothing of the kind");
+        ledger.Find("//*[contains(., 'No order matches.')]");
     }
 }

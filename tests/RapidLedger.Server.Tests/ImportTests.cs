@@ -192,12 +192,7 @@ public sealed class ImportTests : IDisposable
         var (status, written) = await server.Send(
             HttpMethod.Post,
             "/api/settings",
-            new
-            {
-                name = "Outback",
-                link = "https://outback.example/?c={code}",
-                marginFloor = "12.5",
-            }
+            new { settings = new { name = "Outback", link = "https://outback.example/?c={code}" }, store = new { marginFloor = 12.5 } }
         );
         Assert.Equal(200, status);
         var now = ("Outback", "https://outback.example/?c=ADDED", 12.5m);
@@ -210,10 +205,11 @@ public sealed class ImportTests : IDisposable
         foreach (
             var wrong in (object[])
                 [
-                    new { link = "https://outback.example/" },
-                    new { link = "ftp://x/{code}" },
-                    new { name = " " },
-                    new { marginFloor = "101" },
+                    new { settings = new { link = "https://outback.example/" } },
+                    new { settings = new { link = "ftp://x/{code}" } },
+                    new { settings = new { name = " " } },
+                    new { settings = new { nome = "x" } },
+                    new { store = new { marginFloor = 101 } },
                     new { nome = "x" },
                 ]
         )
@@ -224,14 +220,14 @@ public sealed class ImportTests : IDisposable
         for (var number = 1; number <= 15; number++)
         {
             await server.Send(HttpMethod.Post, "/api/goods", new { items = new[] { new { sku = "A", regular = $"{number}.00" } } });
-            await server.Send(HttpMethod.Post, "/api/settings", new { name = $"Outback {number}" });
+            await server.Send(HttpMethod.Post, "/api/settings", new { settings = new { name = $"Outback {number}" } });
         }
 
         while (((string)(await other.Get("/api/shop"))["name"]!, (await Prices(other))[0]) != ("Outback 15", "A 15.00"))
             await Task.Delay(50, patience.Token);
-        await server.Send(HttpMethod.Post, "/api/settings", new { name = "Own AUD" });
-        await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "3" });
-        await server.Send(HttpMethod.Post, "/api/settings", new { marginFloor = "" });
+        await server.Send(HttpMethod.Post, "/api/settings", new { settings = new { name = "Own AUD" } });
+        await server.Send(HttpMethod.Post, "/api/settings", new { store = new { marginFloor = 3 } });
+        await server.Send(HttpMethod.Post, "/api/settings", new { store = new { marginFloor = (decimal?)null } });
         Assert.Equal(("Own AUD", null, null, "/counter?code=ADDED"), await Says(server));
     }
 

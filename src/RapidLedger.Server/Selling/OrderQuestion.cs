@@ -25,6 +25,7 @@ internal static class OrderQuestion
         var isWord = !q.Contains(' ', StringComparison.Ordinal);
         if (isWord)
             words.Add($"a number or code that begins with {q}");
+        var bareCode = Trigger.Bare(Trigger.Normal(q));
         var isLong = q.Length >= FewestLetters;
         string[] named = isLong ? [.. shoppers.SearchShoppers(q, MostShoppers).Select(shopper => shopper.Id)] : [];
         if (named.Length > 0)
@@ -33,7 +34,9 @@ internal static class OrderQuestion
             ?
             [
                 .. shop.Promotions.Where(promotion =>
-                    promotion.Name.Contains(q, StringComparison.CurrentCultureIgnoreCase) || promotion.Stored.Id == q
+                    promotion.Name.Contains(q, StringComparison.CurrentCultureIgnoreCase)
+                    || promotion.Stored.Id == q
+                    || (promotion.InForce.Promotion?.Trigger?.Codes ?? []).Any(code => Trigger.Bare(Trigger.Normal(code)) == bareCode)
                 ),
             ]
             : [];
@@ -52,7 +55,7 @@ internal static class OrderQuestion
         return (
             new(
                 isWord ? q : null,
-                Trigger.Bare(Trigger.Normal(q)),
+                bareCode,
                 [.. named, q],
                 [.. promotions.Select(promotion => promotion.Stored.Id)],
                 skus,

@@ -47,7 +47,7 @@ internal static class StoreForms
             foreach (var (status, response) in operation.Responses!)
                 if (
                     status is "200" or "201"
-                    && operation.OperationId != "changedOrders"
+                    && operation.OperationId is not ("changedOrders" or "orderRules")
                     && response.Content?.Values.FirstOrDefault() is OpenApiMediaType content
                 )
                     content.Schema = order;
