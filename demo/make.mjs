@@ -1,6 +1,7 @@
-// Writes the demo shop's goods, shoppers and redemptions as CSV. Seeded: the same files every time.
+// Writes the demo shop's goods, shoppers, codes and redemptions as CSV. Seeded: the same files every time.
+// Settings, promotions and carts beside them are written by hand, in the form in which shops are taken along (docs/own-shop.md).
 // Run by hand after a change: node demo/make.mjs
-import { writeFileSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -232,3 +233,13 @@ csv('items.csv', ['product', 'name', 'category', 'brand', 'tags', 'taxClass', 's
 csv('shoppers.csv', ['id', 'name', 'groups', 'orders', 'spent', 'place'], shoppers);
 csv('redemptions.csv', ['promotion', 'shopper', 'at', 'amount'], redemptions);
 console.log(`${goods.length} products, ${items.length} variants, ${shoppers.length} shoppers, ${redemptions.length} redemptions`);
+
+// Cards with a code each, handed out with first letters; a few are void.
+const CROCKFORD = '0123456789ABCDEFGHJKMNPQRSTVWXYZ';
+const letters = (count) => Array.from({ length: count }, () => pick(CROCKFORD)).join('');
+const cards = new Set();
+while (cards.size < 200) cards.add(`FIRST-${letters(4)}-${letters(4)}`);
+const sorted = [...cards].sort();
+mkdirSync(join(here, 'batches'), { recursive: true });
+writeFileSync(join(here, 'batches', 'b1.json'), `${JSON.stringify({ id: 'b1', note: 'welcome cards, handed out at the fair' }, null, 2)}\n`);
+csv(join('batches', 'b1.csv'), ['code', 'used', 'drawn', 'void', 'note'], sorted.map((code, place) => [code, 0, '', place >= sorted.length - 6 ? 'true' : '', '']));

@@ -20,6 +20,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     ReviewCommand.Create(),
     CaseCommand.Create(),
     ImportCommand.Create(),
+    ExportCommand.Create(),
     BackupCommand.Create(),
     CheckStoreCommand.Create(),
     KeyCommand.Create(),

@@ -37,7 +37,7 @@ public sealed class CounterCheck(Database database)
         new(
             "code",
             ["uses", "drawn"],
-            "SELECT written || ' of batch ' || batch_id AS name, used AS a, drawn AS b, 0 AS c FROM codes WHERE used <> 0 OR drawn <> 0",
+            "SELECT written || ' of batch ' || batch_id AS name, used - brought_used AS a, drawn - brought_drawn AS b, 0 AS c FROM codes WHERE used <> brought_used OR drawn <> brought_drawn",
             $"""
             SELECT coalesce(written || ' of batch ' || batch_id, bare || ', which is in no batch') AS name, count(*) AS a,
                 sum(order_codes.drawn) AS b, 0 AS c

@@ -176,34 +176,6 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
             }
         );
 
-    /// <summary>Puts a saved promotion in, with its state; for filling an empty database. A live one joins the next edition.</summary>
-    public Task Add(IEnumerable<(string Id, string State, string Document)> promotions) =>
-        database.Write(
-            (connection, transaction) =>
-            {
-                foreach (var (id, state, document) in promotions)
-                {
-                    connection.Execute(
-                        "INSERT INTO promotions (id, state, version, draft, revision, touched_at) VALUES (@id, @state, @version, @draft, 1, @now)",
-                        new
-                        {
-                            id,
-                            state,
-                            version = state == "draft" ? (int?)null : 1,
-                            draft = state == "draft" ? document : null,
-                            now = Now(),
-                        },
-                        transaction
-                    );
-                    if (state != "draft")
-                        Save(connection, transaction, id, 1, document);
-                }
-
-                Publish(connection, transaction, null, null);
-                return 0;
-            }
-        );
-
     /// <summary>Adds uses; for filling an empty database.</summary>
     public Task AddRedemptions(IEnumerable<(string Promotion, string? Shopper, Instant At, LocalDate Day, long Amount)> redemptions) =>
         database.Write(

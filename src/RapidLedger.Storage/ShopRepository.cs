@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Dapper;
+using Microsoft.Data.Sqlite;
 
 namespace RapidLedger.Storage;
 
@@ -121,33 +122,67 @@ public sealed class ShopRepository(Database database)
         database.Write(
             (connection, transaction) =>
             {
-                connection.Execute(
-                    "INSERT INTO store (id, document, settings) VALUES (1, @store, @settings); UPDATE written SET steps = steps + 1; UPDATE written SET settings = steps, goods = steps, forgotten = steps",
-                    new { store, settings },
-                    transaction
-                );
-                GoodsRows.Fill(catalogue, connection, transaction);
-                connection.Execute(
-                    "INSERT INTO shoppers (id, name, groups, orders, spent, place, language) VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place, @Language)",
-                    shoppers,
-                    transaction
-                );
-                return connection.Execute(
-                    "INSERT INTO carts (id, name, position, document) VALUES (@Id, @Name, @position, @Document)",
-                    carts.Select(
-                        (cart, position) =>
-                            new
-                            {
-                                cart.Id,
-                                cart.Name,
-                                position,
-                                cart.Document,
-                            }
-                    ),
-                    transaction
-                );
+                Fill(store, settings, catalogue, shoppers, carts, connection, transaction);
+                return 0;
             }
         );
+
+    internal static void Fill(
+        string store,
+        string settings,
+        string catalogue,
+        IEnumerable<StoredShopper> shoppers,
+        IEnumerable<StoredCart> carts,
+        SqliteConnection connection,
+        SqliteTransaction transaction
+    )
+    {
+        connection.Execute(
+            """
+            INSERT INTO store (id, document, settings) VALUES (1, @store, @settings);
+            UPDATE written SET steps = steps + 1;
+            UPDATE written SET settings = steps, goods = steps, forgotten = steps
+            """,
+            new { store, settings },
+            transaction
+        );
+        GoodsRows.Fill(catalogue, connection, transaction);
+        connection.Execute(
+            """
+            INSERT INTO shoppers (id, name, groups, orders, spent, place, language)
+            VALUES (@Id, @Name, @Groups, @Orders, @Spent, @Place, @Language)
+            """,
+            shoppers,
+            transaction
+        );
+        PutCarts(carts, connection, transaction);
+    }
+
+    internal static void PutCarts(IEnumerable<StoredCart> carts, SqliteConnection connection, SqliteTransaction transaction)
+    {
+        connection.Execute("DELETE FROM carts", transaction: transaction);
+        connection.Execute(
+            "INSERT INTO carts (id, name, position, document) VALUES (@Id, @Name, @position, @Document)",
+            carts.Select(
+                (cart, position) =>
+                    new
+                    {
+                        cart.Id,
+                        cart.Name,
+                        position,
+                        cart.Document,
+                    }
+            ),
+            transaction
+        );
+    }
+
+    /// <summary>All shoppers by id, as they are with what orders placed here add, without those of whom nothing is known any more.</summary>
+    public IReadOnlyList<StoredShopper> Shoppers()
+    {
+        using var connection = database.Open();
+        return connection.Query<StoredShopper>($"{SelectShopper} ORDER BY id").AsList();
+    }
 
     /// <summary>Shoppers whose name, id or group holds a text, at most so many, by name.</summary>
     public IReadOnlyList<StoredShopper> SearchShoppers(string text, int most)

@@ -43,7 +43,9 @@ public class DemoTests
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
-        var promotions = JsonNode.Parse(File.ReadAllText(Path.Combine(RunningServer.Root, "demo", "promotions.json")))!.AsArray();
+        var promotions = Directory
+            .EnumerateFiles(Path.Combine(RunningServer.Root, "demo", "promotions"))
+            .Select(file => JsonNode.Parse(File.ReadAllText(file)));
         var kinds = new HashSet<string>();
         foreach (var promotion in promotions)
         {

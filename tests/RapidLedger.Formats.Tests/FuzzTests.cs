@@ -91,24 +91,49 @@ public class FuzzTests
         );
 
     [Fact]
-    public void Catalogue_files_are_read_or_refused() =>
-        Gen.Select(Gen.String[Gen.Char["\",\n\r|=;ab1.-\uFEFF"], 0, 200], Gen.Bool)
+    public void Files_of_a_shop_are_read_or_refused() =>
+        Gen.Select(Gen.String[Gen.Char["\",\n\r|=;\\{}[]:ab1.-\uFEFF"], 0, 200], Gen.Int[0, 6], Gen.Bool)
             .Sample(
-                (text, withHeader) =>
+                (text, where, withHeader) =>
                 {
-                    using var categories = new StringReader("id,name,parent\nc,C,\n");
-                    using var items = new StringReader(
-                        (withHeader ? "product,name,category,brand,tags,taxClass,sku,options,regular,price,cost,grams,stock\n" : "") + text
+                    string[] names =
+                    [
+                        "store.json",
+                        "items.csv",
+                        "categories.csv",
+                        "shoppers.csv",
+                        "promotions/a.json",
+                        "batches/b.csv",
+                        "carts/c.case.json",
+                    ];
+                    string[] heads =
+                    [
+                        "",
+                        "product,name,tags,sku,options,regular,stock,gone\n",
+                        "id,name,parent\n",
+                        "id,groups,spent\n",
+                        "",
+                        "code,used\n",
+                        "",
+                    ];
+                    var files = new Dictionary<string, string>(StringComparer.Ordinal)
+                    {
+                        ["store.json"] = """{"store": {"currency": "EUR"}, "settings": {"name": "S", "locale": "en-GB"}}""",
+                        ["batches/b.json"] = """{"id": "b", "note": ""}""",
+                    };
+                    files[names[where]] = (withHeader ? heads[where] : "") + text;
+                    var (shop, problems) = ArchiveReader.Read(
+                        files.ToDictionary(
+                            file => file.Key,
+                            file => (Func<Stream>)(() => new MemoryStream(Encoding.UTF8.GetBytes(file.Value))),
+                            StringComparer.Ordinal
+                        )
                     );
-                    try
-                    {
-                        CatalogueCsv.ToJson(categories, items);
-                    }
-                    catch (Exception error) when (error is FormatException or CsvHelper.CsvHelperException)
-                    {
-                        // A file that is broken is said to be, with its line.
-                        Assert.NotEmpty(error.Message);
-                    }
+                    // What is broken is said to be, with its file; what is not can be written again.
+                    Assert.Equal(shop is null, problems.Count > 0);
+                    Assert.All(problems, problem => Assert.Contains(problem.File, files.Keys));
+                    foreach (var file in shop is null ? [] : ArchiveWriter.Files(shop, Currency.Find("EUR")!))
+                        file.Write(Stream.Null);
                 },
                 iter: 4_000
             );

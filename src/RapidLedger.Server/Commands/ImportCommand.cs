@@ -1,4 +1,5 @@
 using System.CommandLine;
+using RapidLedger.Server.Archives;
 using RapidLedger.Server.Goods;
 using RapidLedger.Server.Goods.Importing;
 using RapidLedger.Server.Shop;
@@ -14,7 +15,19 @@ internal static class ImportCommand
 
     public static Command Create()
     {
-        var file = new Argument<string>("FILE") { Description = "CSV, a spreadsheet (.xlsx), JSON lines; also packed with gzip or zip." };
+        var file = new Argument<string>("FILE")
+        {
+            Description =
+                "Goods or shoppers: CSV, a spreadsheet (.xlsx), JSON lines; also packed with gzip or zip. A whole shop: a folder or zip that export wrote.",
+        };
+        var replace = new Option<bool>("--replace")
+        {
+            Description = "Of a whole shop: it takes the place of the one that is there. Orders, uses, keys and history stay.",
+        };
+        var anew = new Option<bool>("--uses-begin-anew")
+        {
+            Description = "Of a whole shop: uses of limited promotions and draws on credits begin at none, and that is meant.",
+        };
         var data = DataOption.Create();
         var what = new Option<string?>("--what") { Description = "goods or shoppers; told from the headings where that is clear." };
         what.AcceptOnlyFromAmong("goods", "shoppers");
@@ -26,24 +39,35 @@ internal static class ImportCommand
         missing.AcceptOnlyFromAmong("keep", "out");
         var marks = new Option<string?>("--decimals") { Description = "point or comma, where a column reads either way." };
         marks.AcceptOnlyFromAmong("point", "comma");
-        var command = new Command("import", "Brings a file of goods or shoppers into a shop: all of it, or nothing where a row is wrong.")
+        var command = new Command(
+            "import",
+            "Brings a file of goods or shoppers, or a whole shop: all of it, or nothing where a row is wrong."
+        )
         {
             file,
             data,
             what,
             missing,
             marks,
+            replace,
+            anew,
         };
         command.SetAction(
             async (parsed, gone) =>
-                await Run(
-                    parsed.GetRequiredValue(file),
-                    parsed.GetRequiredValue(data),
-                    parsed.GetValue(what),
-                    parsed.GetRequiredValue(missing) == "out",
-                    parsed.GetValue(marks),
-                    gone
-                )
+                ArchiveFolder.IsShop(parsed.GetRequiredValue(file))
+                    ? await Whole(
+                        new(parsed.GetValue(replace), parsed.GetValue(anew)),
+                        parsed.GetRequiredValue(file),
+                        parsed.GetRequiredValue(data)
+                    )
+                    : await Run(
+                        parsed.GetRequiredValue(file),
+                        parsed.GetRequiredValue(data),
+                        parsed.GetValue(what),
+                        parsed.GetRequiredValue(missing) == "out",
+                        parsed.GetValue(marks),
+                        gone
+                    )
         );
         return command;
     }
@@ -95,6 +119,18 @@ internal static class ImportCommand
             File.Delete(copy);
             File.Delete($"{copy}.unpacked");
             File.Delete($"{copy}.unpacked.unpacked");
+        }
+    }
+
+    private static async Task<int> Whole(WholeImport import, string path, string data)
+    {
+        try
+        {
+            return await import.Run(path, data, Console.WriteLine) is { Count: > 0 } faults ? Fail([.. faults]) : 0;
+        }
+        catch (FormatException error)
+        {
+            return Fail(error.Message);
         }
     }
 

@@ -1,20 +1,20 @@
 using System.Text;
-using System.Text.Json;
-using System.Text.Json.Nodes;
 using NodaTime;
 using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
+using RapidLedger.Server.Archives;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Demo;
 
 /// <summary>
-/// Fills an empty database with the shop of <c>demo/</c>. Its dates were written for one day; they are moved by whole weeks, so that a
-/// Friday stays a Friday: what is to come by the next such week, what has been by the last.
+/// Fills an empty database with the shop of <c>demo/</c>, which is in the form in which every shop is taken along, and with what was done by
+/// its rules: uses, and orders of eight weeks.
 /// </summary>
 internal sealed class DemoShop(
+    WholeShopRepository whole,
     ShopRepository shops,
     PromotionRepository promotions,
     CodeRepository codes,
@@ -22,10 +22,8 @@ internal sealed class DemoShop(
     IClock clock
 )
 {
-    private const int DaysOfAWeek = 7;
-    private const int Cards = 200;
+    private const string Folder = "demo/";
     private const int CardsUsed = 31;
-    private const int CardsVoid = 6;
     private const int Orders = 2_000;
     private const int MinutesOfEightWeeks = 8 * 7 * 24 * 60;
 
@@ -37,77 +35,22 @@ internal sealed class DemoShop(
     {
         if (shops.IsThere())
             return false;
-        var file = JsonNode.Parse(Text("store.json"))!.AsObject();
-        var (store, settings) = (file["store"]!.ToJsonString(), file["settings"]!);
-        settings["isDemo"] = true;
-        var read = CaseReader.ReadStore(Encoding.UTF8.GetBytes(store)).Value
-            ?? throw new InvalidOperationException("demo/store.json cannot be read.");
-        var writtenOn = LocalDatePattern.Iso.Parse((string)settings["writtenOn"]!).Value;
-        var since = Period.DaysBetween(writtenOn, clock.GetCurrentInstant().InZone(read.Zone).Date);
-        // Down to a whole week, also before that day.
-        var past = since - (((since % DaysOfAWeek) + DaysOfAWeek) % DaysOfAWeek);
-        var days = past == since ? since : past + DaysOfAWeek;
-
-        using var categories = new StringReader(Text("categories.csv"));
-        using var items = new StringReader(Text("items.csv"));
-        using var shopperRows = new StringReader(Text("shoppers.csv"));
-        using var redemptionRows = new StringReader(Text("redemptions.csv"));
-        var shoppers = ShopCsv.Shoppers(shopperRows, read.Currency).ToArray();
-        await shops.Fill(
-            store,
-            settings.ToJsonString(),
-            CatalogueCsv.ToJson(categories, items).ToJsonString(),
-            shoppers.Select(row => new StoredShopper(
-                row.Shopper.Id!,
-                row.Name,
-                string.Join(',', row.Shopper.Groups),
-                row.Shopper.Orders,
-                row.Shopper.Spent,
-                row.Place
-            )),
-            JsonNode
-                .Parse(Text("carts.json"))!
-                .AsArray()
-                .Select(cart => new StoredCart(
-                    (string)cart!["id"]!,
-                    (string)cart["name"]!,
-                    WithShopper(cart["cart"]!.AsObject(), shoppers, read.Currency).ToJsonString()
-                ))
-        );
-        var written = await Welcome();
-        await promotions.Add(
-            JsonNode
-                .Parse(Text("promotions.json"))!
-                .AsArray()
-                .Select(promotion =>
-                    ((string)promotion!["id"]!, (string)promotion["state"]!, Moved(promotion.AsObject(), days).ToJsonString())
-                )
-        );
+        var (read, problems) = ArchiveReader.Read(Files());
+        var archive = read ?? throw new InvalidOperationException($"The demo shop cannot be read: {problems[0]}");
+        if (!await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant())))
+            return false;
+        var store = CaseReader.ReadStore(Encoding.UTF8.GetBytes(archive.Store.ToJsonString())).Value!;
+        var writtenOn = LocalDatePattern.Iso.Parse(archive.WrittenOn!).Value;
+        var (past, _) = ShopImport.Weeks(writtenOn, clock.GetCurrentInstant().InZone(store.Zone).Date);
+        using var redemptionRows = new StreamReader(Open("redemptions.csv"), Encoding.UTF8);
         await promotions.AddRedemptions(
             ShopCsv
-                .Redemptions(redemptionRows, read.Currency)
+                .Redemptions(redemptionRows, store.Currency)
                 .Select(row => (row.Promotion, row.Shopper, At: row.At + Duration.FromDays(past), row.Amount))
-                .Select(row => (row.Promotion, row.Shopper, row.At, row.At.InZone(read.Zone).Date, row.Amount))
+                .Select(row => (row.Promotion, row.Shopper, row.At, row.At.InZone(store.Zone).Date, row.Amount))
         );
-        await Order(read, written);
+        await Order(store, [.. archive.Batches[0].Codes!.Where(code => !code.Void).Select(code => code.Code)]);
         return true;
-    }
-
-    // Cards with a code each, handed out with first letters.
-    private async Task<string[]> Welcome()
-    {
-        var (random, form) = (new Random(11), new CodeForm(CodeForm.Crockford, 8, "FIRST-", 4));
-        var written = Enumerable.Range(0, Cards).Select(_ => form.Draw(random.Next)).Distinct(StringComparer.Ordinal).ToArray();
-        await codes.Bring(
-            "welcome cards, handed out at the fair",
-            1,
-            null,
-            [.. written.Select(code => (Trigger.Bare(code), code, (string?)null))],
-            edition: 0
-        );
-        foreach (var code in written[^CardsVoid..])
-            await codes.SetVoid(Trigger.Bare(code), true);
-        return written;
     }
 
     // Orders of eight weeks, priced as all orders are, by guests; some with a welcome card, some given back.
@@ -181,35 +124,13 @@ internal sealed class DemoShop(
         });
     }
 
-    private static JsonObject WithShopper(JsonObject cart, IEnumerable<ShopperRow> shoppers, Currency currency)
-    {
-        if (cart["shopper"] is { } named && shoppers.First(row => row.Shopper.Id == (string)named["id"]!) is { } row)
-        {
-            cart["shopper"] = new JsonObject
-            {
-                ["id"] = row.Shopper.Id,
-                ["groups"] = JsonSerializer.SerializeToNode(row.Shopper.Groups.ToArray()),
-                ["orders"] = row.Shopper.Orders,
-                ["spent"] = currency.Write(row.Shopper.Spent),
-            };
-        }
+    private static Dictionary<string, Func<Stream>> Files() =>
+        typeof(DemoShop)
+            .Assembly.GetManifestResourceNames()
+            .Where(name => name.StartsWith(Folder, StringComparison.Ordinal) && ArchivePaths.IsOfShop(name[Folder.Length..]))
+            .ToDictionary(name => name[Folder.Length..], name => (Func<Stream>)(() => Open(name[Folder.Length..])), StringComparer.Ordinal);
 
-        return cart;
-    }
-
-    private static JsonObject Moved(JsonObject promotion, int days)
-    {
-        foreach (var end in (string[])["start", "end"])
-            if (promotion["window"]?[end] is { } written)
-                promotion["window"]![end] = LocalTimes.Write(LocalTimes.Read((string)written!)!.Value.PlusDays(days));
-        return promotion;
-    }
-
-    private static string Text(string name)
-    {
-        using var stream = typeof(DemoShop).Assembly.GetManifestResourceStream($"demo/{name}")
-            ?? throw new InvalidOperationException($"The demo shop's {name} did not travel with the program.");
-        using var reader = new StreamReader(stream, Encoding.UTF8);
-        return reader.ReadToEnd();
-    }
+    private static Stream Open(string name) =>
+        typeof(DemoShop).Assembly.GetManifestResourceStream(Folder + name)
+        ?? throw new InvalidOperationException($"The demo shop's {name} did not travel with the program.");
 }

@@ -8,6 +8,7 @@ using Microsoft.Extensions.FileProviders;
 using Microsoft.Extensions.Logging.Console;
 using NodaTime;
 using Prometheus;
+using RapidLedger.Server.Archives;
 using RapidLedger.Server.Codes;
 using RapidLedger.Server.Commands;
 using RapidLedger.Server.Demo;
@@ -157,6 +158,8 @@ internal static class Site
         services.AddSingleton<Processors>();
         services.AddSingleton<PricingGate>();
         services.AddSingleton<StoreGate>();
+        services.AddSingleton<WholeShopRepository>();
+        services.AddSingleton<ShopExport>();
         services.AddSingleton<DemoShop>();
         services.ConfigureHttpJsonOptions(json =>
         {
