@@ -22,6 +22,7 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     ImportCommand.Create(),
     ExportCommand.Create(),
     BackupCommand.Create(),
+    RestoreCommand.Create(),
     CheckStoreCommand.Create(),
     KeyCommand.Create(),
     CodeCommand.Create(),

@@ -198,17 +198,7 @@ public sealed class Database : IDisposable
         try
         {
             File.Delete(beside);
-            Plainly(() =>
-            {
-                using var from = Open();
-                RefuseWhatIsNotOurs(from);
-                using var to = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = beside, Pooling = false }.ToString());
-                to.Open();
-                from.BackupDatabase(to);
-                // One file that needs no other beside it.
-                to.Execute("PRAGMA journal_mode = DELETE");
-                return 0;
-            });
+            CopyTo(beside);
             File.Move(beside, target, overwrite: true);
             Plainly(() =>
             {
@@ -224,6 +214,19 @@ public sealed class Database : IDisposable
             throw new StorageFault($"{target} cannot be written: {error.Message}", inner: error);
         }
     }
+
+    /// <summary>Copies the store as it is at one moment into one file that needs no other beside it, and notes it nowhere.</summary>
+    public void CopyTo(string file) =>
+        Plainly(() =>
+        {
+            using var from = Open();
+            RefuseWhatIsNotOurs(from);
+            using var to = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = file, Pooling = false }.ToString());
+            to.Open();
+            from.BackupDatabase(to);
+            to.Execute("PRAGMA journal_mode = DELETE");
+            return 0;
+        });
 
     /// <summary>Brings all that was written into the file, and leaves nothing of it in the log beside it.</summary>
     /// <returns>Whether that was done: not while others read what is in the log for longer than a few seconds.</returns>

@@ -127,4 +127,17 @@ public sealed class OrderRepository(Database database)
         using var connection = database.Open();
         return connection.Query<string>("SELECT cart FROM orders WHERE state = 'held'").AsList();
     }
+
+    /// <summary>
+    /// Lets the numbers of changes go on above a number: whoever follows a store that was put back misses nothing, and reads its newest order
+    /// again.
+    /// </summary>
+    public void GoOnAbove(long change)
+    {
+        using var connection = database.Open();
+        connection.Execute(
+            "UPDATE orders SET change = @change + 1 WHERE change = (SELECT max(change) FROM orders) AND change <= @change",
+            new { change }
+        );
+    }
 }

@@ -132,7 +132,7 @@ public class FuzzTests
                     // What is broken is said to be, with its file; what is not can be written again.
                     Assert.Equal(shop is null, problems.Count > 0);
                     Assert.All(problems, problem => Assert.Contains(problem.File, files.Keys));
-                    foreach (var file in shop is null ? [] : ArchiveWriter.Files(shop, Currency.Find("EUR")!))
+                    foreach (var file in shop is null ? [] : ArchiveWriter.Files(shop, Pricing.Currency.Find("EUR")!))
                         file.Write(Stream.Null);
                 },
                 iter: 4_000

@@ -210,9 +210,18 @@ public class LimitStateTests
         var shop = OwnShop.Of("AUD");
         var file = await shop.File();
         using (var database = new Database(file))
-            await new PromotionRepository(database, SystemClock.Instance).Add([
-                ("bad", "live", $$"""{"id": "bad", "name": "Bad", "state": "live", "when": {"any": []}, {{Points}} }"""),
-            ]);
+            await new WholeShopRepository(database, SystemClock.Instance).Replace(
+                new(
+                    "",
+                    "",
+                    "",
+                    [],
+                    [],
+                    [new("bad", "live", $$"""{"id": "bad", "name": "Bad", "state": "live", "when": {"any": []}, {{Points}} }""", null, [])],
+                    []
+                ),
+                ""
+            );
         await using var server = await RunningServer.Start(demo: false, data: file);
         var batch = await Bring(server, "ONE-1");
         var firstId = await PutLive(

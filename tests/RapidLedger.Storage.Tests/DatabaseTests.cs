@@ -92,7 +92,10 @@ public sealed class DatabaseTests : IDisposable
         database.Upgrade();
         var kept = new PromotionRepository(database, SystemClock.Instance);
         var backup = Path.Combine(folder, "backup.db");
-        await kept.Add([("p1", "live", "{}")]);
+        await new WholeShopRepository(database, SystemClock.Instance).Replace(
+            new("", "", "", [], [], [new("p1", "live", "{}", null, [])], []),
+            ""
+        );
         var writing = Task.Run(async () =>
         {
             for (var number = 0; number < 100; number++)

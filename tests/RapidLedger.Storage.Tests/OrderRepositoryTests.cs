@@ -428,7 +428,10 @@ public sealed class OrderRepositoryTests : IDisposable
     {
         var database = new Database(Path.Combine(folder, file));
         database.Upgrade();
-        await new PromotionRepository(database, SystemClock.Instance).Add([("a", "live", "{}"), ("b", "live", "{}")]);
+        await new WholeShopRepository(database, SystemClock.Instance).Replace(
+            new("", "", "", [], [], [new("a", "live", "{}", null, []), new("b", "live", "{}", null, [])], []),
+            ""
+        );
         var codes = new CodeRepository(database, SystemClock.Instance);
         await codes.Begin("for the test", 1, null, "{}");
         return (database, new(database), codes);

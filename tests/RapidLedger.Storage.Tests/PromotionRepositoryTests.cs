@@ -84,10 +84,14 @@ public sealed class PromotionRepositoryTests : IDisposable
         var database = new Database(Path.Combine(folder, "half.db"));
         database.Upgrade();
         var kept = new PromotionRepository(database, SystemClock.Instance);
-        await kept.Add([("a", "live", "{\"old\": 1}")]);
+        Task Put(params IncomingPromotion[] promotions) =>
+            new WholeShopRepository(database, SystemClock.Instance).Replace(new("", "", "", [], [], promotions, []), "");
+        await Put(new IncomingPromotion("a", "live", "{\"old\": 1}", null, []));
         var before = kept.All();
-        // The second of the two is there already.
-        await Assert.ThrowsAsync<SqliteException>(() => kept.Add([("b", "live", "{}"), ("a", "live", "{}")]));
+        // The first of the two could be written, and the one that is there would be retired.
+        await Assert.ThrowsAsync<SqliteException>(() =>
+            Put(new IncomingPromotion("b", "live", "{}", null, []), new IncomingPromotion("c", "on holiday", "{}", null, []))
+        );
         // Live without a version to show is no state a promotion can be in.
         var begun = await kept.Begin(_ => "{}");
         await Assert.ThrowsAsync<SqliteException>(() => kept.SetState(begun.Id, begun.Revision, "live"));

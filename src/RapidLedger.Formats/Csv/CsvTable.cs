@@ -7,6 +7,9 @@ namespace RapidLedger.Formats;
 /// <summary>Rows of a CSV file (RFC 4180) with a header, by column name.</summary>
 internal static class CsvTable
 {
+    // A quote that never closes would make one cell of all that follows.
+    private const double LongestCell = 1 << 20;
+
     // A cell that begins so is run as a formula by spreadsheets (owasp.org/www-community/attacks/CSV_Injection): a quote is written before
     // it, and taken off when read.
     private static readonly char[] Formula = ['=', '+', '-', '@', '\'', '\t', '\r'];
@@ -33,7 +36,12 @@ internal static class CsvTable
     {
         using var csv = new CsvReader(
             text,
-            new CsvConfiguration(CultureInfo.InvariantCulture) { BadDataFound = null, MissingFieldFound = null }
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                BadDataFound = null,
+                MissingFieldFound = null,
+                MaxFieldSize = LongestCell,
+            }
         );
         if (!csv.Read() || !csv.ReadHeader())
             throw new FormatException("The file is empty; a header is expected in its first line.");

@@ -27,7 +27,9 @@ public static class ArchivePaths
     /// <summary>The folder of carts kept under a name.</summary>
     public const string Carts = "carts/";
 
-    internal const string Draft = ".draft.json";
+    private const string OfDraft = ".draft";
+
+    internal const string Draft = $"{OfDraft}.json";
     internal const string Json = ".json";
     internal const string Csv = ".csv";
     internal const string Case = ".case.json";
@@ -42,7 +44,7 @@ public static class ArchivePaths
         )
         || (path.StartsWith(Carts, StringComparison.Ordinal) && path.EndsWith(Case, StringComparison.Ordinal));
 
-    /// <summary>An id as the name of a file: every byte but a-z 0-9 . _ - is %XX.</summary>
+    /// <summary>An id as the name of a file: every byte but a-z 0-9 . _ - is %XX, and the point of an id that ends in .draft.</summary>
     public static string Escape(string id)
     {
         var name = new StringBuilder();
@@ -51,7 +53,10 @@ public static class ArchivePaths
                 name.Append((char)one);
             else
                 name.Append(CultureInfo.InvariantCulture, $"%{one:X2}");
-        return name.ToString();
+        // An id may end as files of drafts do: its own is not one.
+        return name.ToString() is var escaped && escaped.EndsWith(OfDraft, StringComparison.Ordinal)
+            ? $"{escaped[..^OfDraft.Length]}%2E{OfDraft[1..]}"
+            : escaped;
     }
 
     /// <summary>The id that a file is named by.</summary>

@@ -127,6 +127,7 @@ internal static class ServeCommand
                         : null,
                     parsed.GetRequiredValue(proxy)
                 );
+                using var served = ServedMark.Hold(options.Data);
                 await using var app = await Site.Open(options);
                 try
                 {

@@ -108,6 +108,7 @@ internal static class Site
         routes.MapImports();
         routes.MapOpening();
         routes.MapSettings();
+        routes.MapArchives();
         ServeWebApp(app);
         return app;
     }

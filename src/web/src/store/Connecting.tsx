@@ -1,6 +1,7 @@
 import { Forget } from './Forget';
 import { Stock } from './Stock';
 import { StoreKeys } from './StoreKeys';
+import { TakeAlong } from './TakeAlong';
 
 /** What joins a shop to the ledger: keys of the store interface, stock that was counted, and shoppers who want to be forgotten. */
 export function Connecting() {
@@ -9,6 +10,7 @@ export function Connecting() {
       <StoreKeys />
       <Stock />
       <Forget />
+      <TakeAlong />
     </section>
   );
 }
