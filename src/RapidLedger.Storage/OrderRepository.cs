@@ -129,8 +129,8 @@ public sealed class OrderRepository(Database database)
     }
 
     /// <summary>
-    /// Lets the numbers of changes go on above a number: whoever follows a store that was put back misses nothing, and reads its newest order
-    /// again.
+    /// Lets the numbers of changes go on above a number: whoever follows a store that was put back misses nothing, and reads its newest
+    /// order again.
     /// </summary>
     public void GoOnAbove(long change)
     {

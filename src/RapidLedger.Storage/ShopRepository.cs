@@ -177,7 +177,7 @@ public sealed class ShopRepository(Database database)
         );
     }
 
-    /// <summary>All shoppers by id, as they are with what orders placed here add, without those of whom nothing is known any more.</summary>
+    /// <summary>All shoppers by id, with what orders placed here add.</summary>
     public IReadOnlyList<StoredShopper> Shoppers()
     {
         using var connection = database.Open();
@@ -198,6 +198,43 @@ public sealed class ShopRepository(Database database)
                 new { text = text.ToLowerInvariant(), most }
             )
             .AsList();
+    }
+
+    /// <summary>Some shoppers by name, with how many match and how many there are.</summary>
+    /// <param name="text">What name, id or group holds; empty: anything.</param>
+    /// <param name="group">In which group they are; empty: any.</param>
+    /// <param name="from">How many are passed over.</param>
+    /// <param name="take">At most so many.</param>
+    public (IReadOnlyList<StoredShopper> Found, long Count, long All) Shoppers(string text, string group, int from, int take)
+    {
+        using var connection = database.Open();
+        const string where = """
+            WHERE (@text = '' OR instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text))
+                AND (@group = '' OR instr(',' || groups || ',', ',' || @group || ','))
+            """;
+        var asked = new
+        {
+            text = text.ToLowerInvariant(),
+            group,
+            from,
+            take,
+        };
+        return (
+            connection.Query<StoredShopper>($"{SelectShopper} {where} ORDER BY name, id LIMIT @take OFFSET @from", asked).AsList(),
+            connection.ExecuteScalar<long>($"SELECT count(*) FROM shoppers {where}", asked),
+            connection.ExecuteScalar<long>("SELECT count(*) FROM shoppers")
+        );
+    }
+
+    /// <summary>How many shoppers are in each group that somebody is in.</summary>
+    public IReadOnlyDictionary<string, long> GroupSizes()
+    {
+        using var connection = database.Open();
+        return connection
+            .Query<(string Groups, long Count)>("SELECT groups, count(*) FROM shoppers WHERE groups <> '' GROUP BY groups")
+            .SelectMany(row => row.Groups.Split(',', StringSplitOptions.RemoveEmptyEntries).Select(name => (name, row.Count)))
+            .GroupBy(one => one.name, StringComparer.Ordinal)
+            .ToDictionary(one => one.Key, one => one.Sum(part => part.Count), StringComparer.Ordinal);
     }
 
     /// <summary>One shopper, or null.</summary>

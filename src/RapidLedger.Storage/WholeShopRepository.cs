@@ -42,7 +42,9 @@ public sealed record WholeShop(
     IReadOnlyList<IncomingBatch> Batches
 );
 
-/// <summary>Puts a whole shop into a file: into an empty one, or its promotions, carts and batches in the place of those that are there.</summary>
+/// <summary>
+/// Puts a whole shop into a file: into an empty one, or its promotions, carts and batches in the place of those that are there.
+/// </summary>
 public sealed class WholeShopRepository(Database database, IClock clock)
 {
     /// <summary>Fills an empty file, all at once.</summary>
@@ -100,7 +102,8 @@ public sealed class WholeShopRepository(Database database, IClock clock)
             connection.Execute(
                 """
                 INSERT INTO codes (bare, written, batch_id, void, used, drawn, brought_used, brought_drawn, note)
-                VALUES (@Bare, @Written, @BatchId, @Void, @Used, @Drawn, @Used, @Drawn, @Note) ON CONFLICT DO UPDATE SET void = excluded.void
+                VALUES (@Bare, @Written, @BatchId, @Void, @Used, @Drawn, @Used, @Drawn, @Note)
+                ON CONFLICT DO UPDATE SET void = excluded.void
                 """,
                 (batch.Codes ?? []).Select(code => new
                 {

@@ -10,8 +10,8 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Demo;
 
 /// <summary>
-/// Fills an empty database with the shop of <c>demo/</c>, which is in the form in which every shop is taken along, and with what was done by
-/// its rules: uses, and orders of eight weeks.
+/// Fills an empty database with the shop of <c>demo/</c>, which is in the form in which every shop is taken along, and with what was done
+/// by its rules: uses, and orders of eight weeks.
 /// </summary>
 internal sealed class DemoShop(
     WholeShopRepository whole,

@@ -100,6 +100,7 @@ internal static class OrderBook
         OpenShop shop,
         ShopRepository shoppers,
         OrderRepository orders,
+        Gatekeeper gate,
         IClock clock
     )
     {
@@ -111,7 +112,7 @@ internal static class OrderBook
             {
                 var found = transaction.Find(query with { State = string.IsNullOrEmpty(state) ? null : state }, before, AtOnce + 1);
                 return new OrderRows(
-                    [.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction)))],
+                    [.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction, gate)))],
                     readAs,
                     found.Count > AtOnce
                 );
@@ -167,12 +168,14 @@ internal static class OrderBook
         );
     }
 
-    private static string? Who(StoredOrder order, OrderTransaction transaction) =>
+    private static string? Who(StoredOrder order, OrderTransaction transaction, Gatekeeper gate) =>
         order.Shopper switch
         {
             null => null,
             var guest when guest.StartsWith(OrderTransaction.Guest, StringComparison.Ordinal) => "a guest",
             var forgotten when forgotten.StartsWith(OrderTransaction.Forgotten, StringComparison.Ordinal) => "somebody forgotten",
+            // Whoever gets here without a sign-in gets no names.
+            var id when !gate.IsPrivate => id,
             var id => transaction.Shopper(id)?.Name ?? id,
         };
 }

@@ -59,7 +59,7 @@ internal static class SettingsEndpoints
                     )
             )
             .Produces<SettingsLook>()
-            .Refuses(400, 409, 413, 415)
+            .Refuses(400, 409, 413, 415, 422)
             .Says("lookAtSettings", "shop", "What changed settings would do, before they are written");
         routes
             .MapPost("/api/settings", Write)

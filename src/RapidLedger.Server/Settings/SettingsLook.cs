@@ -21,7 +21,9 @@ internal sealed record SettingsLook(
     IReadOnlyList<Effect> Carts
 );
 
-/// <summary>Looks at settings before they are written: whether they can be read, what they would take from under whom, and what changes.</summary>
+/// <summary>
+/// Looks at settings before they are written: whether they can be read, what they would take from under whom, and what changes.
+/// </summary>
 internal sealed class SettingsReview(OpenShop shop, ShopRepository repository, OrderRepository orders, IClock clock)
 {
     private const int MostTold = 50;

@@ -69,9 +69,7 @@ internal sealed record CurrencyAmount(string Currency, string Amount);
 
 internal sealed record CurrencyInfo(string Code, int Exponent);
 
-internal sealed record ShopperInfo(string Id, string Name, string[] Groups, long Orders, string Spent, string? Place);
-
-/// <summary>What the pages need to know of the shop, and its shoppers.</summary>
+/// <summary>What the pages need to know of the shop.</summary>
 internal static class ShopEndpoints
 {
     public static void MapShop(this IEndpointRouteBuilder routes)
@@ -99,11 +97,6 @@ internal static class ShopEndpoints
             .Produces<CurrencyAmount[]>()
             .Refuses(422)
             .Says("amounts", "shop", "An amount in every currency of the store");
-        routes
-            .MapGet("/api/shoppers", (string? q, ShopRepository repository, OpenShop shop) =>
-                repository.SearchShoppers(q?.Trim() ?? "", 40).Select(shopper => Info(shopper, shop)).ToArray()
-            )
-            .Says("shoppers", "shop", "Shoppers by name, id or group");
     }
 
     private static ShopInfo Describe(OpenShop shop, ShopRepository repository, ProgramClock clock, Gatekeeper gate) =>
@@ -139,7 +132,4 @@ internal static class ShopEndpoints
                 : null;
         return new(stored.Id, stored.Name, who, cart);
     }
-
-    private static ShopperInfo Info(StoredShopper shopper, OpenShop shop) =>
-        new(shopper.Id, shopper.Name, shopper.InGroups, shopper.Orders, shop.Store.Currency.Write(shopper.Spent), shopper.Place);
 }

@@ -21,6 +21,7 @@ using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Selling;
 using RapidLedger.Server.Settings;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Shoppers;
 using RapidLedger.Server.Tape;
 using RapidLedger.Storage;
 
@@ -108,6 +109,7 @@ internal static class Site
         routes.MapImports();
         routes.MapOpening();
         routes.MapSettings();
+        routes.MapShoppers();
         routes.MapArchives();
         ServeWebApp(app);
         return app;

@@ -33,7 +33,9 @@ import {
   type SaidIn,
   type SelectionInfo,
   type ShopInfo,
+  type ShopperDetail,
   type ShopperInfo,
+  type ShopperPage,
   type StockRow,
   type StoreOrder,
 } from './client';
@@ -213,6 +215,27 @@ export const useBatches = () =>
 
 export const useKeys = () =>
   useQuery<KeyRow[]>({ queryKey: ['keys'], queryFn: ({ signal }) => answered<KeyRow[]>(api.GET('/api/keys', { signal })) });
+
+/** Shoppers as the merchant sees them, more of them as they are asked for. */
+export const useShopperPage = (q: string, group: string) =>
+  useInfiniteQuery({
+    queryKey: ['shoppers', 'page', q, group],
+    placeholderData: keepPreviousData,
+    initialPageParam: 0,
+    queryFn: ({ signal, pageParam }) =>
+      answered<ShopperPage>(api.GET('/api/shoppers/page', { signal, params: { query: { q, group, from: pageParam, take: 100 } } })),
+    getNextPageParam: (last, pages) => {
+      const told = pages.reduce((sum, page) => sum + page.shoppers.length, 0);
+      return told < last.count ? told : undefined;
+    },
+  });
+
+export const useShopper = (id: string | null) =>
+  useQuery({
+    queryKey: ['shoppers', 'one', id],
+    enabled: id !== null,
+    queryFn: ({ signal }) => answered<ShopperDetail>(api.GET('/api/shoppers/{id}', { signal, params: { path: { id: id ?? '' } } })),
+  });
 
 export const useStock = (q: string, enabled: boolean) =>
   useQuery<StockRow[]>({

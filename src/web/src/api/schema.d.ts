@@ -89,23 +89,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shoppers": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Shoppers by name, id or group */
-        get: operations["shoppers"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/items/terms": {
         parameters: {
             query?: never;
@@ -991,6 +974,58 @@ export interface paths {
         put?: never;
         /** What changed settings would do, before they are written */
         post: operations["lookAtSettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shoppers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shoppers by name, id or group, for a choice */
+        get: operations["shoppers"];
+        put?: never;
+        /** Put shoppers in, or change them */
+        post: operations["writeShoppers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shoppers/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shoppers as the merchant sees them */
+        get: operations["shopperPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shoppers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shopper, and what they would get today */
+        get: operations["shopper"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2239,6 +2274,24 @@ export interface components {
             /** @description Now, after reductions and markdowns. */
             price: string;
         };
+        /** @description A promotion that is open to a shopper now. */
+        OpenPromotion: {
+            /** @description Which. */
+            id: string;
+            /** @description What the merchant calls it. */
+            name: string;
+            /** @description A code that it starts by; null: it starts by itself, or by a code of a batch. */
+            code: null | string;
+            /** @description What it takes besides, in a shopper's words. */
+            takes: string[];
+            /**
+             * Format: int64
+             * @description How often they have used it.
+             */
+            uses: number;
+            /** @description Whether that is as often as one shopper may. */
+            isUsedUp: boolean;
+        };
         /** @description A shop to be opened: what everything else needs. The rest has a default and is changed later. */
         OpenRequest: {
             /** @description Its name. */
@@ -2902,6 +2955,27 @@ export interface components {
             /** @description In order of application. */
             offers: components["schemas"]["Offer"][];
         };
+        /** @description A change of a shopper. */
+        ShopperChange: {
+            what: string;
+            at: string;
+        };
+        /** @description A shopper with what is known of them. */
+        ShopperDetail: {
+            /** @description Who it is. */
+            shopper: components["schemas"]["ShopperInfo"];
+            /** @description What they would get today. */
+            promotions: components["schemas"]["OpenPromotion"][];
+            /** @description What changed of them, the last first. */
+            changes: components["schemas"]["ShopperChange"][];
+        };
+        /** @description A group with how many are in it. */
+        ShopperGroup: {
+            name: string;
+            /** Format: int64 */
+            shoppers: number;
+        };
+        /** @description A shopper as the merchant sees them. Where the program is served without a sign-in, the name is the id. */
         ShopperInfo: {
             id: string;
             name: string;
@@ -2910,6 +2984,25 @@ export interface components {
             orders: number;
             spent: string;
             place: null | string;
+            /** @description What they read (BCP 47), if known. */
+            language: null | string;
+        };
+        /** @description Some shoppers. */
+        ShopperPage: {
+            /** @description By name. */
+            shoppers: components["schemas"]["ShopperInfo"][];
+            /**
+             * Format: int64
+             * @description How many match.
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description How many there are.
+             */
+            all: number;
+            /** @description The groups that there are, also those that nobody is in. */
+            groups: components["schemas"]["ShopperGroup"][];
         };
         Shown: {
             /** @description In all. */
@@ -3354,6 +3447,13 @@ export interface components {
             /** @description Of what changes what is live: why, to be kept with the edition. */
             reason?: null | string;
         };
+        /** @description Shoppers to be written: members that are left out stay as they are. */
+        WriteShoppersRequest: {
+            /** @description Each with its id, and name, groups, orders, spent, place or language. */
+            shoppers: unknown[];
+            /** @description What is done, in words, for the history. */
+            what?: null | string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3512,37 +3612,6 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Refusal"];
-                };
-            };
-        };
-    };
-    shoppers: {
-        parameters: {
-            query?: {
-                q?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ShopperInfo"][];
-                };
-            };
-            /** @description Misdirected Request */
-            421: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6735,6 +6804,191 @@ export interface operations {
             };
             /** @description Unsupported Media Type */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shoppers: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopperInfo"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    writeShoppers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteShoppersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoodsWritten"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shopperPage: {
+        parameters: {
+            query?: {
+                q?: string;
+                group?: string;
+                from?: number;
+                take?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopperPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    shopper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopperDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -15,7 +15,7 @@ import { usePageColour } from './page';
 import { PLACES } from './places';
 import { useOpening } from './useOpening';
 
-const MOST = 14;
+const MOST = 18;
 const SOME = 4;
 const LEAST = 2;
 // Of what the page offers, before anything is typed.

@@ -50,6 +50,8 @@ const Goods = page(() => import('../goods/Goods'), 'Goods');
 const ItemPage = page(() => import('../goods/ItemPage'), 'ItemPage');
 const Orders = page(() => import('../orders/Orders'), 'Orders');
 const OrderPage = page(() => import('../orders/OrderPage'), 'OrderPage');
+const Shoppers = page(() => import('../shoppers/Shoppers'), 'Shoppers');
+const ShopperPage = page(() => import('../shoppers/ShopperPage'), 'ShopperPage');
 const Store = page(() => import('../store/Store'), 'Store');
 const Connecting = page(() => import('../store/Connecting'), 'Connecting');
 
@@ -137,6 +139,15 @@ export const PLACES: Place[] = [
       ],
     ],
     right: { name: 'the item', page: () => <ItemPage /> },
+  },
+  {
+    path: '/shoppers',
+    title: 'Shoppers',
+    page: () => <Shoppers />,
+    head: { name: 'Shoppers', group: 'shop', letter: 'h' },
+    command: { words: 'Shoppers', detail: 'who buys, their groups, what they would get' },
+    keys: ['the shoppers', [['f', 'find a shopper']]],
+    right: { name: 'the shopper', page: () => <ShopperPage /> },
   },
   {
     path: '/store',

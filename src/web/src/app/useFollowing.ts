@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 
 /** What any write may change. */
-export const LISTS = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'import'];
+export const LISTS = ['promotions', 'orders', 'order', 'codes', 'batches', 'stock', 'keys', 'goods', 'import', 'shoppers'];
 
 /** What goods and settings change: more of the page hangs on it. */
 export const SHOP = ['shop', 'settings', 'items', 'terms'];

@@ -24,6 +24,7 @@ export function WhyNot({ print, draftId }: { print: TapePrint; draftId?: string 
         orders: 0,
         spent: '0',
         place: null,
+        language: null,
       },
     );
   };
