@@ -215,7 +215,7 @@ public class FirstSightTests
         );
         foreach (
             var path in (string[])
-                ["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/orders", "/store", "/counter", "/editions"]
+                ["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/orders", "/shoppers", "/store", "/counter", "/editions"]
         )
         {
             ledger.Driver.Navigate().GoToUrl(new Uri(server.Address, path));

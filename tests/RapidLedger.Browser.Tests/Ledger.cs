@@ -39,7 +39,9 @@ public sealed class Ledger : IDisposable
     public void Open(string path)
     {
         Driver.Navigate().GoToUrl(new Uri(server.Address, path));
-        Find("[data-testid=due], [data-testid=orders], [data-testid=store], [data-testid=opening], [data-testid=goods]");
+        Find(
+            "[data-testid=due], [data-testid=orders], [data-testid=store], [data-testid=shoppers], [data-testid=opening], [data-testid=goods]"
+        );
     }
 
     /// <summary>The element, once it is there.</summary>

@@ -71,6 +71,7 @@ public class ListeningTests
                     "/codes",
                     "/goods",
                     "/orders",
+                    "/shoppers",
                     "/store",
                     "/editions",
                     "/counter",

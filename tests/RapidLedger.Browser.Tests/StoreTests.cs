@@ -170,4 +170,45 @@ public class StoreTests
         ledger.Type("Find an order", "nothing of the kind");
         ledger.Find("//*[contains(., 'No order matches.')]");
     }
+
+    [Fact]
+    public async Task A_shopper_is_written_in_grouped_lets_one_see_what_they_would_get_and_buys_on_the_tape()
+    {
+        await using var server = await RunningServer.Start();
+        using var ledger = new Ledger(server);
+        ledger.Press("g", "s", "h");
+        ledger.Find("[data-testid=shopper]");
+        ledger.ClickWord("a new shopper…");
+        ledger.ClickWord("put them in");
+        ledger.Find("//*[contains(., 'Say the number or address by which your shop knows them.')]");
+        ledger.Type("Name of the new shopper", "Mira Neu");
+        ledger.Type("Number of the new shopper", "m-1");
+        ledger.ClickWord("put them in");
+        ledger.Until(() => ledger.Text("[data-testid=shopper-page] h2") == "Mira Neu");
+        bool Gets(string promotion) =>
+            ledger
+                .Driver.FindElements(By.CssSelector("[data-testid=open-promotion]"))
+                .Any(one => one.Text.Contains(promotion, StringComparison.Ordinal));
+        ledger.Until(() => Gets("Welcome"));
+        Assert.False(Gets("Trade terms"));
+
+        // Into a group: what is for it is open to them at once, and one step takes it back.
+        ledger.Click("[aria-label^='Groups of this shopper']");
+        ledger.Press("trade");
+        ledger.Press(Keys.Enter);
+        ledger.Until(() => Gets("Trade terms"));
+        ledger.Press(Keys.Escape);
+        Assert.Empty(ListeningTests.Axe(ledger));
+        ledger.ClickWord("buy as them on the tape");
+        ledger.Find("h1").Click();
+        ledger.Chord("z", Keys.Control);
+        ledger.Chord("z", Keys.Control);
+        ledger.Until(() => !Gets("Trade terms"));
+        ledger.Chord("z", Keys.Control, Keys.Shift);
+        ledger.Until(() => Gets("Trade terms"));
+        ledger.Type("Find a shopper", "mira neu");
+        ledger.Until(() =>
+            ledger.Count("[data-testid=shopper]") == 1 && ledger.Text("[data-testid=shopper]").Contains("trade", StringComparison.Ordinal)
+        );
+    }
 }

@@ -70,7 +70,7 @@ export function Shoppers() {
             onChange={(next) => setGroup(next.trim())}
           />
         </span>
-        <span className="flex gap-4 text-faded">
+        <span className="mt-1.5 flex items-baseline gap-4 leading-[26px] text-faded">
           <span className="flex-1">
             {first &&
               (first.count === first.all
