@@ -175,7 +175,7 @@ public class FirstSightTests
         using var ledger = new Ledger(server);
         ledger.Find("[data-testid=row]");
         ledger.Press("g", "s");
-        ledger.Until(() => ledger.Count("[aria-label=Places] u") == 3);
+        ledger.Until(() => ledger.Count("[aria-label=Places] u") == 5);
         ledger.Press("c");
         ledger.Find("[data-testid=counter]");
         ledger.Press("g", "w", "p");

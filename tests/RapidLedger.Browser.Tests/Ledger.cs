@@ -16,9 +16,9 @@ public sealed class Ledger : IDisposable
     public Ledger(RunningServer server, string page = "day")
     {
         this.server = server;
-        // The first visit is only for the storage of this address.
+        // The first visit is only for the storage of this address, which another server may have had before.
         Driver.Navigate().GoToUrl(new Uri(server.Address, "/mark.svg"));
-        Script($"localStorage.setItem('rapid-ledger.page', '{page}')");
+        Script($"localStorage.clear(); localStorage.setItem('rapid-ledger.page', '{page}')");
         Open("/promotions");
     }
 

@@ -131,6 +131,7 @@ function Prices({ method, place, currency, wanting, onChange }: PricesProps) {
         <button
           type="button"
           className="word ml-2"
+          aria-label={`by weight… for delivery ${number}`}
           onClick={() => onChange({ price: undefined, bands: [{ toGrams: 5000, price: method.price }, { price: method.price }] })}
         >
           by weight…
@@ -166,6 +167,7 @@ function Prices({ method, place, currency, wanting, onChange }: PricesProps) {
       <button
         type="button"
         className="word"
+        aria-label={`heavier… by delivery ${number}`}
         onClick={() => {
           const last = bands.at(-1);
           const above = bands.at(-2)?.toGrams;
