@@ -47,6 +47,56 @@ public sealed class OwnShopTests : IDisposable
     }
 
     [Fact]
+    public async Task A_few_items_are_typed_to_begin_with_and_the_shop_goes_along_as_a_zip()
+    {
+        await using var server = await RunningServer.Start(demo: false);
+        using var ledger = new Ledger(server);
+        ledger.Type("The shop’s name", "Kleinkram");
+        ledger.Type("Tax in percent", "20");
+        ledger.Type("name, item 1", "Bell");
+        ledger.Press(Keys.Tab);
+        ledger.Press("9,5x");
+        ledger.ClickWord("open it with this item");
+        ledger.Find("//*[contains(., '“9,5x” is not a price in')]");
+        ledger.Type("name, item 1", "Bell");
+        ledger.Press(Keys.Tab);
+        ledger.Chord("a", Keys.Control);
+        ledger.Press("9.50");
+        ledger.Press(Keys.Enter);
+        ledger.Type("name, item 2", "Bell");
+        ledger.Press(Keys.Tab);
+        ledger.Press("12");
+        ledger.ClickWord("open it with these 2 items");
+        ledger.Until(() => ledger.Count("[data-testid=goods-row]") == 2);
+        var items = (await server.Get("/api/goods"))["items"]!.AsArray();
+        Assert.Equal(["BELL 9.50", "BELL-2 12.00"], items.Select(item => $"{item!["sku"]} {item["regular"]}"));
+
+        // What was opened by sentences is changed by sentences.
+        ledger.Open("/store");
+        ledger.Type("The form of links that carry a code", "https://kleinkram.example/?c={code}");
+        ledger.ClickWord("another way of delivery");
+        ledger.Type("Name of delivery 1", "Post");
+        ledger.Type("Price of delivery 1", "3.50");
+        ledger.Until(
+            () => ledger.Text("[aria-label='What changes']").Contains("No cart comes out different", StringComparison.Ordinal),
+            () => ledger.Text("[data-testid=store]")
+        );
+        ledger.ClickWord("Change the store");
+        ledger.Until(() => ledger.Count("[aria-label='What changes']") == 0);
+        Assert.Equal("Post", (string?)(await server.Get("/api/settings"))["store"]!["shipping"]![0]!["name"]);
+
+        // Saved as a zip, and opened from an empty page elsewhere.
+        var zip = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.zip");
+        await File.WriteAllBytesAsync(zip, await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true"));
+        await using var other = await RunningServer.Start(demo: false);
+        using var elsewhere = new Ledger(other);
+        elsewhere.Find("input[type=file]").SendKeys(zip);
+        elsewhere.Find("[data-testid=due]");
+        Assert.Equal("Kleinkram", (string)(await other.Get("/api/shop"))["name"]!);
+        Assert.Equal(2, (await other.Get("/api/goods"))["items"]!.AsArray().Count);
+    }
+
+    [Fact]
     public async Task From_an_empty_file_one_can_look_around_in_the_demo_shop()
     {
         await using var server = await RunningServer.Start(demo: false);

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text.Json;
 using RapidLedger.Pricing;
 
 namespace RapidLedger.Formats;
@@ -25,7 +26,8 @@ public static class SettingsReader
         var channels = members["channels"] is { } where ? ReadNames(where, orEmpty: false) : [Cart.Web];
         var groups = members["groups"] is { } said ? ReadNames(said, orEmpty: true) : [];
         var places = members["places"] is { } known ? ReadPlaces(known) : [];
-        var link = members["link"] is { } form ? ReadLink(form) : null;
+        // What was emptied may stand there as nothing.
+        var link = members["link"] is { Value.ValueKind: not JsonValueKind.Null } form ? ReadLink(form) : null;
         var effort = members["effort"] is { } work ? work.Integer(1, Rulebook.MostEffort) : 1;
         var hold = members["holdMinutes"] is { } minutes ? minutes.Integer(1, ShopSettings.LongestHold) : ShopSettings.UsualHold;
         var isDemo = members["isDemo"]?.Flag() ?? false;

@@ -39,7 +39,10 @@ internal sealed class ShopExport(OpenShop shop, ShopRepository repository, Promo
         var store = JsonNode.Parse(stored.Store)!.AsObject();
         currency = CaseReader.ReadStore(System.Text.Encoding.UTF8.GetBytes(stored.Store)).Value!.Currency;
         var settings = JsonNode.Parse(stored.Settings)!.AsObject();
-        settings.Remove("writtenOn");
+        foreach (
+            var name in settings.Where(member => member.Value is null || member.Key == "writtenOn").Select(member => member.Key).ToArray()
+        )
+            settings.Remove(name);
         return new(
             store,
             settings,

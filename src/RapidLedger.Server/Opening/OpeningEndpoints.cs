@@ -1,8 +1,11 @@
 using System.Text;
 using System.Text.Json;
 using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Http.Features;
+using NodaTime;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
+using RapidLedger.Server.Archives;
 using RapidLedger.Server.Demo;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
@@ -37,6 +40,8 @@ internal static class OpeningEndpoints
     public const string UsualClass = "standard";
 
     private const int LongestName = 100;
+    private const int MostTold = 50;
+    private const long LargestArchive = 1L << 30;
 
     public static void MapOpening(this IEndpointRouteBuilder routes)
     {
@@ -56,6 +61,65 @@ internal static class OpeningEndpoints
             .Produces(204)
             .Refuses(409, 503)
             .Says("openDemo", "opening", "Open the demo shop, to look around");
+        routes
+            .MapPost("/api/opening/archive", OpenArchive)
+            .Accepts<string>("application/octet-stream")
+            .Produces(204)
+            .Refuses(400, 404, 409, 413, 415, 422, 503)
+            .Says("openArchive", "opening", "Open a shop from the zip that one was saved as");
+    }
+
+    // A zip that export wrote, taken as it comes: it makes the whole shop.
+    private static async Task<IResult> OpenArchive(
+        bool? usesBeginAnew,
+        WholeShopRepository whole,
+        ShopRepository shops,
+        OpenShop shop,
+        IClock clock,
+        HttpContext context
+    )
+    {
+        if (shops.IsThere())
+            return Taken();
+        if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body)
+            body.MaxRequestBodySize = LargestArchive;
+        var path = Path.GetTempFileName();
+        try
+        {
+            await using (var file = File.Create(path))
+                await context.Request.Body.CopyToAsync(file, context.RequestAborted);
+            if (!ArchiveFolder.IsShop(path))
+                return Answers.NotFound(ProblemCode.UnknownValue, "This file holds no whole shop.");
+            var (read, problems) = ArchiveFolder.Read(path);
+            if (read is not { } archive)
+                return Answers.Refused([
+                    .. problems.Take(MostTold).Select(problem => new Problem("", ProblemCode.Failed, problem.ToString())),
+                ]);
+            if (usesBeginAnew != true && ShopImport.BeginningAnew(archive) is { Count: > 0 } limited)
+                return Answers.Refused(
+                    StatusCodes.Status409Conflict,
+                    [
+                        new(
+                            "/usesBeginAnew",
+                            ProblemCode.Missing,
+                            $"These promotions are live and have limits or give credit; their uses and draws begin at none: {string.Join(", ", limited)}."
+                        ),
+                    ]
+                );
+            if (!await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant())))
+                return Taken();
+        }
+        catch (FormatException error)
+        {
+            return Answers.Refused("", ProblemCode.Failed, error.Message);
+        }
+        finally
+        {
+            File.Delete(path);
+        }
+
+        await shop.FollowSetup();
+        return Results.NoContent();
     }
 
     private static async Task<IResult> Open(OpenRequest request, ShopRepository shops, OpenShop shop)

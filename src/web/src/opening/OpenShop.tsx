@@ -1,14 +1,56 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useLocation } from 'wouter';
-import { answered, api, type Problem, Refused } from '../api/client';
+import { answered, api, type Problem, Refused, Unreachable } from '../api/client';
 import { LISTS, useBringFile } from '../shop/bringFile';
 import { guessed } from '../shop/guesses';
 import { Choice } from '../ui/Choice';
 import { ChooseFile } from '../ui/ChooseFile';
-import { toNumber } from '../ui/numbers';
+import { toAmount, toNumber } from '../ui/numbers';
+import { Sheet } from '../ui/Sheet';
 import { Typed } from '../ui/Typed';
 import { useTitle } from '../ui/useTitle';
+
+type Item = { name: string; regular: string };
+
+const MOST_TYPED = 5;
+
+/** Items as they are written: what is typed here has no number of its own yet and gets one from its name. What is no price is told before anything is opened. */
+function firstItems(items: Item[], currency: string) {
+  const decimals = new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
+  const taken = new Set<string>();
+  return items.map((item, place) => {
+    const regular = toAmount(item.regular) ?? '';
+    const named = item.name.trim() || `item ${place + 1}`;
+    if (!/^\d+(\.\d+)?$/.test(regular) || (regular.split('.')[1]?.length ?? 0) > decimals)
+      throw new Error(`“${item.regular}” is not a price in ${currency}: say what ${named} costs.`);
+    const bare =
+      named
+        .normalize('NFKD')
+        .toUpperCase()
+        .replace(/[^A-Z0-9]+/g, '-')
+        .replace(/^-|-$/g, '') || 'ITEM';
+    const sku = taken.has(bare) ? `${bare}-${place + 1}` : bare;
+    taken.add(sku);
+    return { sku, name: named, regular };
+  });
+}
+
+/** Opens the shop of a zip. What comes back otherwise is what to ask, or that there is no whole shop in it. */
+async function openWhole(file: File, usesBeginAnew: boolean): Promise<string> {
+  const response = await fetch(`/api/opening/archive?usesBeginAnew=${usesBeginAnew}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream' },
+    body: file,
+  }).catch(() => {
+    throw new Unreachable();
+  });
+  if (response.ok) return 'opened';
+  const { problems = [] } = await response.json();
+  if (response.status === 404) return 'no shop';
+  if (problems[0]?.at === '/usesBeginAnew') return problems[0].message;
+  throw new Refused(response.status, problems);
+}
 
 /** A file that holds no shop yet: left the sentences that open one, right how its goods come in. */
 export function OpenShop() {
@@ -27,6 +69,8 @@ export function OpenShop() {
   const [failure, setFailure] = useState('');
   const [busy, setBusy] = useState(false);
   const [dropping, setDropping] = useState(false);
+  const [items, setItems] = useState<Item[]>([{ name: '', regular: '' }]);
+  const [anew, setAnew] = useState<{ file: File; words: string } | null>(null);
   const wanting = (at: string) => problems.some((problem) => problem.at === at);
   const countryName = guess.countries.find((one) => one.value === country)?.words ?? country;
 
@@ -47,14 +91,14 @@ export function OpenShop() {
       }),
     );
   };
-  const run = async (work: () => Promise<string>) => {
+  const run = async (work: () => Promise<string | null>) => {
     if (busy) return;
     setBusy(true);
     setProblems([]);
     setFailure('');
     try {
       const to = await work();
-      go(to);
+      if (to) go(to);
     } catch (error) {
       if (error instanceof Refused) setProblems(error.problems);
       setFailure((error as Error).message);
@@ -63,10 +107,28 @@ export function OpenShop() {
       await queries.invalidateQueries();
     }
   };
-  const withFile = (list: File) =>
+  const withFile = (list: File, usesBeginAnew = false) =>
     run(async () => {
+      setAnew(null);
+      // A zip may be a whole shop, which says all the sentences itself.
+      if (list.name.toLowerCase().endsWith('.zip')) {
+        const came = await openWhole(list, usesBeginAnew);
+        if (came === 'opened') return '/promotions';
+        if (came !== 'no shop') {
+          setAnew({ file: list, words: came });
+          return null;
+        }
+      }
       await open();
       await bring(list);
+      return '/goods';
+    });
+  const typed = items.filter((item) => item.name.trim() !== '' || item.regular.trim() !== '');
+  const withTyped = () =>
+    run(async () => {
+      const first = firstItems(typed, currency);
+      await open();
+      await answered(api.POST('/api/goods', { body: { items: first, what: 'the first goods' } }));
       return '/goods';
     });
 
@@ -184,7 +246,44 @@ export function OpenShop() {
               </button>
             )}
           </ChooseFile>
-          <p className="pt-2 text-faded">Nothing of it is written before you have seen what it does.</p>
+          <p className="pt-2 text-faded">
+            Nothing of it is written before you have seen what it does. A zip of a whole shop, saved in Store, opens as that shop.
+          </p>
+          {anew && (
+            <p role="alert" className="pt-2">
+              {anew.words}{' '}
+              <button type="button" className="word" onClick={() => withFile(anew.file, true)}>
+                that is meant, open it
+              </button>
+            </p>
+          )}
+          <h3 className="head-word pt-5">or type a few to begin with</h3>
+          <Sheet<Item>
+            label="The first items"
+            row="item"
+            rows={items}
+            onRows={(rows) => setItems(rows.slice(0, MOST_TYPED))}
+            fresh={() => ({ name: '', regular: '' })}
+            columns={[
+              { head: 'name', text: { get: (row) => row.name, set: (row, text) => ({ ...row, name: text }), placeholder: 'what it is' } },
+              {
+                head: `price in ${currency}`,
+                text: {
+                  get: (row) => row.regular,
+                  set: (row, text) => ({ ...row, regular: text }),
+                  placeholder: 'its price',
+                  inputMode: 'decimal',
+                },
+              },
+            ]}
+          />
+          {typed.length > 0 && (
+            <p className="pt-2">
+              <button type="button" className="stamp" aria-disabled={busy} onClick={withTyped}>
+                {typed.length === 1 ? 'open it with this item' : `open it with these ${typed.length} items`}
+              </button>
+            </p>
+          )}
           <p className="pt-6">
             Or{' '}
             <button
