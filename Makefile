@@ -65,6 +65,11 @@ texts: src/web/node_modules/.package-lock.json
 bench:
 	dotnet run --project bench/RapidLedger.Benchmarks -c Release
 
+## What lists, searches and prices cost in a large shop (ORDERS=, SHOPPERS=, ITEMS=), and its memory; takes some minutes.
+.PHONY: sizes
+sizes: $(APP)
+	dotnet run --project bench/RapidLedger.Benchmarks -c Release -- sizes $(APP) $(or $(ORDERS),1000000) $(or $(SHOPPERS),100000) $(or $(ITEMS),50000)
+
 ## Changes core, formats, storage and server in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
 .PHONY: mutations
 mutations: $(APP) tests/references/node_modules/.package-lock.json

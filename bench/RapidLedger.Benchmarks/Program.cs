@@ -29,6 +29,13 @@ if (args is ["store", var executable, ..])
     return;
 }
 
+if (args is ["sizes", var program, ..])
+{
+    int Of(int place, int usual) => args.Length > place ? int.Parse(args[place], System.Globalization.CultureInfo.InvariantCulture) : usual;
+    await Sizes.Run(program, Of(2, 1_000_000), Of(3, 100_000), Of(4, 50_000));
+    return;
+}
+
 // One process and one short job, so that the ratios of a run belong together.
 var job = (
     args.Contains("--long")

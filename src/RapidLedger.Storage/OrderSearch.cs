@@ -1,4 +1,4 @@
-using System.Text;
+using System.Text.Json;
 using Dapper;
 using Microsoft.Data.Sqlite;
 
@@ -29,8 +29,9 @@ public sealed record OrderQuery(
 }
 
 /// <summary>
-/// Finds orders, those that changed last first. Where few match they are fetched and sorted; where many do, the newest orders are asked one
-/// after the other whether they match: either way a page costs about the same in a small shop and in one with a million orders.
+/// Finds orders, those that changed last first. Each way of finding gives its own newest; the newest of these are the page. Where few match,
+/// they are fetched and sorted; where many do, the newest orders are asked one after the other: either way a page costs about the same in a
+/// small shop and in one with a million orders.
 /// </summary>
 internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction transaction)
 {
@@ -43,81 +44,81 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
     /// <param name="take">At most so many.</param>
     public IReadOnlyList<StoredOrder> Find(OrderQuery query, long? before, int take)
     {
-        var ways = Ways(query).ToArray();
-        var where = new StringBuilder("change < @before");
-        if (query.State is not null)
-            where.Append(" AND state = @State");
-        object parameters = new
-        {
-            before = before ?? long.MaxValue,
-            take,
-            query.State,
-            query.Beginning,
-            Behind = query.Beginning + char.MaxValue,
-            query.Bare,
-            query.Shoppers,
-            query.Promotions,
-            query.Skus,
-            query.Day,
-            query.Total,
-            Many,
-        };
-        if (ways.Length > 0)
-        {
-            var ids = connection
-                .Query<string>(
-                    $"SELECT id FROM ({string.Join(" UNION ", ways.Select(way => $"SELECT * FROM ({way.Ids})"))}) LIMIT @Many",
-                    parameters,
-                    transaction
-                )
-                .AsList();
-            if (ids.Count < Many)
-                return connection
-                    .Query<StoredOrder>(
-                        $"{OrderTransaction.Select} WHERE id IN (SELECT value FROM json_each(@ids)) AND {where} ORDER BY change DESC LIMIT @take",
-                        new
-                        {
-                            ids = System.Text.Json.JsonSerializer.Serialize(ids),
-                            before = before ?? long.MaxValue,
-                            take,
-                            query.State,
-                        },
-                        transaction
-                    )
-                    .AsList();
-            where.Append($" AND ({string.Join(" OR ", ways.Select(way => way.Holds))})");
-        }
-
-        return connection
-            .Query<StoredOrder>($"{OrderTransaction.Select} WHERE {where} ORDER BY change DESC LIMIT @take", parameters, transaction)
-            .AsList();
+        var parameters = new DynamicParameters(
+            new
+            {
+                before = before ?? long.MaxValue,
+                take,
+                query.State,
+                query.Beginning,
+                Behind = query.Beginning + char.MaxValue,
+                query.Bare,
+                query.Shoppers,
+                query.Promotions,
+                query.Skus,
+                query.Day,
+                query.Total,
+                Many,
+            }
+        );
+        var open = query.State is null ? "change < @before" : "state = @State AND change < @before";
+        if (query == OrderQuery.All with { State = query.State })
+            return Read($"{open} ORDER BY change DESC LIMIT @take", parameters);
+        var ids = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var way in Ways(query))
+            ids.UnionWith(Newest(way, open, parameters));
+        parameters.Add("ids", JsonSerializer.Serialize(ids));
+        return Read($"id IN (SELECT value FROM json_each(@ids)) AND {open} ORDER BY change DESC LIMIT @take", parameters);
     }
 
-    // Each way of finding, as the ids that it finds and as what it asks of one order.
-    private static IEnumerable<(string Ids, string Holds)> Ways(OrderQuery query)
+    private IEnumerable<string> Newest(Way way, string open, DynamicParameters parameters)
+    {
+        if (way.Ids is { } all)
+        {
+            var ids = connection.Query<string>($"{all} LIMIT @Many", parameters, transaction).AsList();
+            if (ids.Count < Many)
+                return ids;
+        }
+
+        return connection.Query<string>(
+            $"SELECT id FROM orders WHERE {way.Holds} AND {open} ORDER BY change DESC LIMIT @take",
+            parameters,
+            transaction
+        );
+    }
+
+    private IReadOnlyList<StoredOrder> Read(string where, DynamicParameters parameters) =>
+        connection.Query<StoredOrder>($"{OrderTransaction.Select} WHERE {where}", parameters, transaction).AsList();
+
+    private static IEnumerable<Way> Ways(OrderQuery query)
     {
         if (query.Beginning is not null)
-            yield return ("SELECT id FROM orders WHERE id >= @Beginning AND id < @Behind", "(id >= @Beginning AND id < @Behind)");
+            yield return new("SELECT id FROM orders WHERE id >= @Beginning AND id < @Behind", "id >= @Beginning AND id < @Behind");
         if (query.Bare is not null)
-            yield return (
-                "SELECT order_id AS id FROM order_codes WHERE bare = @Bare",
+            yield return new(
+                "SELECT order_id FROM order_codes WHERE bare = @Bare",
                 "EXISTS (SELECT 1 FROM order_codes WHERE order_id = orders.id AND bare = @Bare)"
             );
         if (query.Shoppers.Count > 0)
-            yield return ("SELECT id FROM orders WHERE shopper IN @Shoppers", "shopper IN @Shoppers");
+            yield return new("SELECT id FROM orders WHERE shopper IN @Shoppers", "shopper IN @Shoppers");
         if (query.Promotions.Count > 0)
-            yield return (
-                "SELECT order_id AS id FROM redemptions WHERE promotion_id IN @Promotions AND order_id IS NOT NULL",
+            yield return new(
+                "SELECT order_id FROM redemptions WHERE promotion_id IN @Promotions AND order_id IS NOT NULL",
                 "EXISTS (SELECT 1 FROM redemptions WHERE order_id = orders.id AND promotion_id IN @Promotions)"
             );
         if (query.Skus.Count > 0)
-            yield return (
-                "SELECT order_id AS id FROM order_items WHERE sku IN @Skus",
+            yield return new(
+                "SELECT order_id FROM order_items WHERE sku IN @Skus",
                 "EXISTS (SELECT 1 FROM order_items WHERE order_id = orders.id AND sku IN @Skus)"
             );
         if (query.Day is not null)
-            yield return ("SELECT id FROM orders WHERE day = @Day", "day = @Day");
+            yield return new(null, "day = @Day");
         if (query.Total is not null)
-            yield return ("SELECT id FROM orders WHERE total = @Total", "total = @Total");
+            yield return new(null, "total = @Total");
     }
+
+    /// <summary>A way of finding.</summary>
+    /// <param name="Ids">All that it finds, in no order; null: they are found in the order of their changes, by an index.</param>
+    /// <param name="Holds">What it asks of one order.</param>
+    private sealed record Way(string? Ids, string Holds);
 }

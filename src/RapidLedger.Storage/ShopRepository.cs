@@ -54,6 +54,12 @@ public sealed class ShopRepository(Database database)
 
     internal const string SelectBroughtIn = "SELECT id, name, groups, orders, spent, place, language FROM shoppers";
 
+    private const string IsMeant = "(name LIKE @text ESCAPE '!' OR id LIKE @text ESCAPE '!' OR groups LIKE @text ESCAPE '!')";
+
+    // As a pattern that holds a text anywhere, with nothing in it that means more than itself.
+    private static string Within(string text) =>
+        $"%{text.Replace("!", "!!", StringComparison.Ordinal).Replace("%", "!%", StringComparison.Ordinal).Replace("_", "!_", StringComparison.Ordinal)}%";
+
     /// <summary>Whether the file holds a shop.</summary>
     public bool IsThere()
     {
@@ -192,10 +198,10 @@ public sealed class ShopRepository(Database database)
             .Query<StoredShopper>(
                 $"""
                 {SelectShopper}
-                WHERE instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text)
+                WHERE {IsMeant}
                 ORDER BY name, id LIMIT @most
                 """,
-                new { text = text.ToLowerInvariant(), most }
+                new { text = Within(text), most }
             )
             .AsList();
     }
@@ -208,20 +214,28 @@ public sealed class ShopRepository(Database database)
     public (IReadOnlyList<StoredShopper> Found, long Count, long All) Shoppers(string text, string group, int from, int take)
     {
         using var connection = database.Open();
-        const string where = """
-            WHERE (@text = '' OR instr(lower(name), @text) OR instr(lower(id), @text) OR instr(lower(groups), @text))
-                AND (@group = '' OR instr(',' || groups || ',', ',' || @group || ','))
-            """;
-        var asked = new
-        {
-            text = text.ToLowerInvariant(),
-            group,
-            from,
-            take,
-        };
+        var rows = connection
+            .Query<StoredShopper, long, (StoredShopper Shopper, long Count)>(
+                $"""
+                SELECT *, count(*) OVER () AS matching FROM ({SelectShopper}
+                    WHERE (@text = '%%' OR {IsMeant})
+                        AND (@group = '' OR instr(',' || groups || ',', ',' || @group || ','))
+                ) ORDER BY name, id LIMIT @take OFFSET @from
+                """,
+                (shopper, count) => (shopper, count),
+                new
+                {
+                    text = Within(text),
+                    group,
+                    from,
+                    take,
+                },
+                splitOn: "matching"
+            )
+            .AsList();
         return (
-            connection.Query<StoredShopper>($"{SelectShopper} {where} ORDER BY name, id LIMIT @take OFFSET @from", asked).AsList(),
-            connection.ExecuteScalar<long>($"SELECT count(*) FROM shoppers {where}", asked),
+            [.. rows.Select(row => row.Shopper)],
+            rows.Count > 0 ? rows[0].Count : 0,
             connection.ExecuteScalar<long>("SELECT count(*) FROM shoppers")
         );
     }

@@ -11,4 +11,5 @@ SELECT gift.value ->> '$.sku', orders.id FROM orders, json_each(result, '$.gifts
 
 CREATE INDEX orders_by_day ON orders (day, change);
 CREATE INDEX orders_by_total ON orders (total, change);
+CREATE INDEX orders_by_state ON orders (state, change);
 CREATE INDEX redemptions_with_orders ON redemptions (promotion_id, order_id) WHERE order_id IS NOT NULL;

@@ -1,0 +1,180 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json.Nodes;
+using Microsoft.Data.Sqlite;
+
+namespace RapidLedger.Benchmarks;
+
+/// <summary>
+/// A large shop: the demo shop with as many orders, shoppers and items as asked, served by the built program; what each list, search and price
+/// costs in it, and the program's memory.
+/// </summary>
+internal static class Sizes
+{
+    private const int Rounds = 9;
+    private const int ShoppersAtOnce = 100;
+
+    // Copies of what is there under other ids; the triggers that count uses one by one are set aside meanwhile.
+    private const string Copies = """
+        CREATE TEMP TABLE copies (n INTEGER);
+        WITH RECURSIVE count (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM count WHERE n < $orders / 2000 - 1)
+        INSERT INTO copies SELECT n FROM count WHERE $orders >= 4000;
+        INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change, back)
+        SELECT id || '-' || n, state, placed_at - n * 3600, date(placed_at - n * 3600, 'unixepoch'), held_until, edition, shopper, rehearsal,
+            total, cart, result, returned, change + n * (SELECT max(change) FROM orders), back
+        FROM orders, copies WHERE instr(id, '-') = 0;
+        INSERT INTO order_items SELECT sku, order_id || '-' || n FROM order_items, copies WHERE instr(order_id, '-') = 0;
+        INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts)
+        SELECT promotion_id, shopper_id, at, amount, order_id || '-' || n, day, drawn, counts
+        FROM redemptions, copies WHERE order_id IS NOT NULL AND instr(order_id, '-') = 0;
+        WITH RECURSIVE count (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM count WHERE n < $shoppers)
+        INSERT INTO shoppers (id, name, groups, orders, spent)
+        SELECT 'x' || n, 'Name ' || n, iif(n % 10 = 0, 'club', ''), n % 7, n FROM count;
+        """;
+
+    /// <summary>Builds the shop and prints one line a measurement.</summary>
+    /// <param name="executable">The built program.</param>
+    /// <param name="orders">Orders, in thousands of two.</param>
+    /// <param name="shoppers">Shoppers beside those of the demo shop.</param>
+    /// <param name="items">Items beside those of the demo shop.</param>
+    public static async Task Run(string executable, int orders, int shoppers, int items)
+    {
+        var data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger-sizes").FullName, "shop.db");
+        await Serve(executable, data, "--demo", (_, _) => Task.CompletedTask);
+        Fill(data, orders, shoppers);
+        await Import(executable, data, items);
+        await Serve(executable, data, null, Measure);
+        Directory.Delete(Path.GetDirectoryName(data)!, recursive: true);
+    }
+
+    private static async Task Measure(HttpClient http, Process server)
+    {
+        Console.WriteLine($"{"at rest", -34} {Memory(server), 10} MB");
+        foreach (
+            var (name, path) in ((string, string)[])
+                [
+                    ("orders", "/api/orders"),
+                    ("orders of a number", "/api/orders?q=o01234"),
+                    ("orders of a promotion", "/api/orders?q=Second%20light"),
+                    ("orders of an item", "/api/orders?q=Dynamo%20front"),
+                    ("orders of a day", "/api/orders?q=yesterday"),
+                    ("orders of an amount", "/api/orders?q=217.70"),
+                    ("orders that match nothing", "/api/orders?q=nothing%20at%20all"),
+                    ("held orders", "/api/orders?state=held"),
+                    ("an order's rules", "/api/orders/o02000/rules"),
+                    ("shoppers", "/api/shoppers/page"),
+                    ("shoppers of a name", "/api/shoppers/page?q=name%20777"),
+                    ("a shopper", "/api/shoppers/s47"),
+                    ("goods", "/api/goods"),
+                    ("goods of a name", "/api/goods?q=item%20777"),
+                    ("promotions", "/api/promotions"),
+                ]
+        )
+            await Print(name, () => http.GetAsync(path));
+        var sample = (await http.GetFromJsonAsync<JsonNode>("/api/shop"))!["samples"]![0]!["cart"]!;
+        await Print("the tape", () => http.PostAsJsonAsync("/api/tape", new { cart = sample }));
+        Console.WriteLine($"{"after all that", -34} {Memory(server), 10} MB");
+    }
+
+    private static async Task Print(string name, Func<Task<HttpResponseMessage>> ask)
+    {
+        var times = new List<double>();
+        for (var round = 0; round < Rounds; round++)
+        {
+            var watch = Stopwatch.StartNew();
+            using var answer = await ask();
+            _ = await answer.Content.ReadAsByteArrayAsync();
+            if (!answer.IsSuccessStatusCode)
+                throw new InvalidOperationException($"{name}: {answer.StatusCode}");
+            times.Add(watch.Elapsed.TotalMilliseconds);
+        }
+
+        // The first warms up.
+        times = [.. times.Skip(1).Order()];
+        Console.WriteLine(
+            string.Create(CultureInfo.InvariantCulture, $"{name, -34} {times[times.Count / 2], 10:0.0} ms, {times[^1]:0.0} at most")
+        );
+    }
+
+    private static void Fill(string data, int orders, int shoppers)
+    {
+        using var connection = new SqliteConnection($"Data Source={data};Pooling=False");
+        connection.Open();
+        void Do(string sql)
+        {
+            using var command = connection.CreateCommand();
+            command.CommandText = sql;
+            command.Parameters.AddWithValue("$orders", orders);
+            command.Parameters.AddWithValue("$shoppers", shoppers);
+            command.ExecuteNonQuery();
+        }
+
+        var triggers = new List<(string Name, string Sql)>();
+        using (var command = connection.CreateCommand())
+        {
+            command.CommandText = "SELECT name, sql FROM sqlite_master WHERE type = 'trigger'";
+            using var rows = command.ExecuteReader();
+            while (rows.Read())
+                triggers.Add((rows.GetString(0), rows.GetString(1)));
+        }
+
+        Do("PRAGMA synchronous = OFF; PRAGMA foreign_keys = OFF");
+        using (var transaction = connection.BeginTransaction())
+        {
+            foreach (var (name, _) in triggers)
+                Do($"DROP TRIGGER {name}");
+            Do(Copies);
+            foreach (var (_, sql) in triggers)
+                Do(sql);
+            transaction.Commit();
+        }
+
+        Do("ANALYZE");
+    }
+
+    private static async Task Import(string executable, string data, int items)
+    {
+        var list = $"{data}.csv";
+        var rows = new StringBuilder("sku,name,regular,cost,category\n");
+        for (var item = 0; item < items; item++)
+            rows.Append(
+                CultureInfo.InvariantCulture,
+                $"N{item},Item {item},{1 + (item % 900)}.{item % 90 + 10},0.50,Group {item % 40} > Part {item % 2000}\n"
+            );
+        await File.WriteAllTextAsync(list, rows.ToString());
+        var watch = Stopwatch.StartNew();
+        using var import = Process.Start(executable, ["import", list, "--data", data]);
+        await import.WaitForExitAsync();
+        Console.WriteLine(
+            string.Create(CultureInfo.InvariantCulture, $"{$"{items} items come in", -34} {watch.Elapsed.TotalSeconds, 10:0.0} s")
+        );
+    }
+
+    private static async Task Serve(string executable, string data, string? how, Func<HttpClient, Process, Task> work)
+    {
+        string[] arguments = ["serve", "--port", "0", "--data", data, "--log-level", "Warning", .. how is null ? [] : new[] { how }];
+        using var server = Process.Start(new ProcessStartInfo(executable, arguments) { RedirectStandardOutput = true })!;
+        try
+        {
+            var line = (await server.StandardOutput.ReadLineAsync())!;
+            using var http = new HttpClient
+            {
+                BaseAddress = new(line[line.IndexOf("http", StringComparison.Ordinal)..line.IndexOf(" (", StringComparison.Ordinal)]),
+            };
+            await work(http, server);
+        }
+        finally
+        {
+            server.Kill();
+            await server.WaitForExitAsync();
+        }
+    }
+
+    private static long Memory(Process server)
+    {
+        server.Refresh();
+        return server.WorkingSet64 >> 20;
+    }
+}
