@@ -61,6 +61,15 @@ public sealed record StoredStepRow(long Step, string Kind, string Id, string? Be
         : this(0, "", "", null, "") { }
 }
 
+/// <summary>A change of one row as the history tells it.</summary>
+/// <param name="Source">app, file or server.</param>
+/// <param name="Who">The name of the file or key; empty for the app.</param>
+/// <param name="What">What was done, in words.</param>
+/// <param name="At">When, as an ISO 8601 instant.</param>
+/// <param name="Before">The members as they were, JSON; null: there was no such row.</param>
+/// <param name="After">The members as they are then.</param>
+public sealed record StoredChange(string Source, string Who, string What, string At, string? Before, string After);
+
 /// <summary>What came of a step.</summary>
 /// <param name="Number">Its number; null: nothing was written, because a row was refused or nothing differs.</param>
 /// <param name="Changed">How many rows it changed.</param>

@@ -101,15 +101,16 @@ public sealed class StepRepository(Database database, IClock clock)
         );
     }
 
-    /// <summary>What steps changed of one row, the last first.</summary>
-    public IReadOnlyList<StoredStepRow> RowsOf(string kind, string id)
+    /// <summary>What steps changed of one row, the last first, with who did it.</summary>
+    public IReadOnlyList<StoredChange> ChangesOf(string kind, string id)
     {
         using var connection = database.Open();
         return connection
-            .Query<StoredStepRow>(
+            .Query<StoredChange>(
                 """
-                SELECT coalesce(part_of, step) AS step, kind, id, before, after FROM step_rows JOIN steps ON number = step
-                WHERE kind = @kind AND id = @id AND counted IS NOT NULL ORDER BY counted DESC
+                SELECT whole.source, whole.who, whole.what, whole.at, before, after FROM step_rows
+                JOIN steps AS part ON part.number = step JOIN steps AS whole ON whole.number = coalesce(part.part_of, part.number)
+                WHERE kind = @kind AND id = @id AND part.counted IS NOT NULL ORDER BY part.counted DESC
                 """,
                 new { kind, id }
             )

@@ -232,23 +232,19 @@ internal static class GoodsEndpoints
         var setup = shop.Setup;
         if (setup.Catalogue.Find(sku) is not (>= 0 and var number) || setup.Catalogue.Variant(number).Gone)
             return NoItem(sku);
-        var known = steps.Steps().ToDictionary(step => step.Number);
         return Results.Ok(
             new GoodsDetail(
                 Item(number, setup, shop.Left([sku])),
                 [.. shop.Live.Rulebook.LookingAt(sku).Select(promotion => Alone(promotion, number, setup, clock.GetCurrentInstant()))],
                 [
                     .. steps
-                        .RowsOf("variant", sku)
-                        // One that was forgotten or done meanwhile is of another look.
-                        .Where(row => known.ContainsKey(row.Step))
-                        .Select(row => (row, step: known[row.Step]))
+                        .ChangesOf("variant", sku)
                         .Select(change => new ItemChange(
-                            By(change.step),
-                            change.step.What,
-                            change.step.At,
-                            change.row.Before,
-                            change.row.After
+                            By(change.Source, change.Who),
+                            change.What,
+                            change.At,
+                            change.Before,
+                            change.After
                         )),
                 ]
             )
@@ -289,14 +285,14 @@ internal static class GoodsEndpoints
     private static decimal? Margin(decimal? share) => share is { } known ? Math.Round(known * 100, 1) : null;
 
     private static GoodsStep Step(StoredStep step) =>
-        new(step.Number, By(step), step.What, step.At, step.Rows, step.TakesBack, step.TakenBack);
+        new(step.Number, By(step.Source, step.Who), step.What, step.At, step.Rows, step.TakesBack, step.TakenBack);
 
-    private static string By(StoredStep step) =>
-        step.Source switch
+    private static string By(string source, string who) =>
+        source switch
         {
             "app" => "here",
-            "file" => $"from {step.Who}",
-            _ => $"by {step.Who}",
+            "file" => $"from {who}",
+            _ => $"by {who}",
         };
 
     private static IResult Refused(IReadOnlyList<BadLine> bad) =>

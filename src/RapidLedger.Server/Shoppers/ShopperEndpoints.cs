@@ -122,7 +122,6 @@ internal static class ShopperEndpoints
             null
         );
         var uses = orders.Read(transaction => transaction.UsesBy(id)).ToDictionary(use => use.Promotion, use => use.Uses);
-        var known = steps.Steps().ToDictionary(step => step.Number);
         return Results.Ok(
             new ShopperDetail(
                 Info(stored, shop, gate),
@@ -140,12 +139,7 @@ internal static class ShopperEndpoints
                             one.promotion.Limits?.PerShopper is { } most && uses.GetValueOrDefault(one.promotion.Id) >= most
                         )),
                 ],
-                [
-                    .. steps
-                        .RowsOf("shopper", id)
-                        .Where(row => known.ContainsKey(row.Step))
-                        .Select(row => new ShopperChange(known[row.Step].What, known[row.Step].At)),
-                ]
+                [.. steps.ChangesOf("shopper", id).Select(change => new ShopperChange(change.What, change.At))]
             )
         );
     }
