@@ -79,6 +79,11 @@ public class Pictures
             ledger.Click("[data-testid=order] button");
             ledger.Find("[data-testid=order-rule]");
             Take(ledger, "orders");
+            ledger.Open("/shoppers");
+            ledger.Type("Find a shopper", "trade");
+            ledger.Click("[data-testid=shopper] button");
+            ledger.Find("[data-testid=open-promotion]");
+            Take(ledger, "shoppers");
             ledger.Open("/promotions/free-parcel");
             ledger.ClickWord("pause");
             ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));

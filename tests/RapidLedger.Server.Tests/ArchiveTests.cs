@@ -23,6 +23,36 @@ public sealed class ArchiveTests
         Assert.Equal(0, RunningServer.Run("", "export", In("served"), "--shoppers", "--data", demo.Data).Exit);
         Same(In("imported"), In("served"));
         Assert.Equal(0, RunningServer.Run("", "check-store", In("own.db")).Exit);
+
+        // A pipeline looks at the folder as the desk looks at the shop; what is said to be meant is not told again.
+        string[] Found() =>
+            [
+                .. RunningServer
+                    .Run("", "review", In("imported"))
+                    .Output.Split('\n')
+                    .Where(line => line.Contains("promotions/climb.json", StringComparison.Ordinal)),
+            ];
+        var found = Found();
+        Assert.NotEmpty(found);
+        var file = Path.Combine(In("imported"), "promotions", "climb.json");
+        var document = JsonNode.Parse(File.ReadAllText(file))!.AsObject();
+        var look = (await demo.Send(HttpMethod.Post, "/api/review", new { draft = document.DeepClone() })).Body!.AsArray();
+        document["meant"] = new JsonObject(
+            look.Select(one =>
+                    KeyValuePair.Create(
+                        string.Join(
+                            ' ',
+                            ((string?[])[(string?)one!["check"], (string?)one["at"], (string?)one["other"]]).Where(part =>
+                                !string.IsNullOrEmpty(part)
+                            )
+                        ),
+                        (JsonNode?)"so"
+                    )
+                )
+                .DistinctBy(one => one.Key)
+        );
+        File.WriteAllText(file, document.ToJsonString());
+        Assert.Empty(Found());
     }
 
     [Theory]

@@ -1,6 +1,8 @@
 using System.CommandLine;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
+using RapidLedger.Server.Archives;
+using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Commands;
 
@@ -9,10 +11,14 @@ internal static class ReviewCommand
 {
     public static Command Create()
     {
-        var files = new Argument<string[]>("FILE") { Description = "Case files.", Arity = ArgumentArity.OneOrMore };
+        var files = new Argument<string[]>("FILE")
+        {
+            Description = "Case files, or whole shops as export writes them: folders or zips.",
+            Arity = ArgumentArity.OneOrMore,
+        };
         var command = new Command(
             "review",
-            "Takes a second look at the live promotions of case files. Exits with 1 if it finds an error, or a file that cannot be read."
+            "Takes a second look at the live promotions of case files and whole shops. Exits with 1 if it finds an error, or a file that cannot be read."
         )
         {
             files,
@@ -21,7 +27,7 @@ internal static class ReviewCommand
         {
             var exit = 0;
             foreach (var file in parsed.GetRequiredValue(files))
-                exit |= Look(file);
+                exit |= ArchiveFolder.IsShop(file) ? LookAtShop(file) : Look(file);
             return exit;
         });
         return command;
@@ -40,7 +46,6 @@ internal static class ReviewCommand
             Console.WriteLine($"{file}{problem.At}: {problem.Message}");
         if (reading.Value is not { } read)
             return 1;
-        var exit = 0;
         var live = read.Promotions.Where(promotion => promotion.State == State.Live).ToArray();
         var around = new Surroundings(
             read.Index,
@@ -49,20 +54,80 @@ internal static class ReviewCommand
             read.Cart.At,
             read.Cart
         );
+        var exit = 0;
         for (var place = 0; place < read.Promotions.Count; place++)
+            if (read.Promotions[place].State == State.Live)
+                exit |= Say(read.Promotions[place], around, $"{file}/promotions/{place}", []);
+        return exit;
+    }
+
+    // As of now: what is said to be meant as written is not told again.
+    private static int LookAtShop(string path)
+    {
+        try
         {
-            if (read.Promotions[place].State != State.Live)
-                continue;
-            foreach (var finding in Review.Of(read.Promotions[place], around))
-            {
-                if (finding.Severity == Severity.Error)
-                    exit = 1;
-                Console.WriteLine(
-                    $"{file}/promotions/{place}{finding.At}: {finding.Severity.ToString().ToLowerInvariant()}: {finding.Sentence}{(finding.Mend is { } mend ? $" (mend: {mend.Words})" : "")}"
-                );
-            }
+            var (read, problems) = ArchiveFolder.Read(path);
+            foreach (var problem in problems)
+                Console.WriteLine($"{path}/{problem}");
+            if (read is not { } shop)
+                return 1;
+            var store = CaseReader.ReadStore(Bytes(shop.Store)).Value!;
+            var catalogue = CatalogueIndex.Of(store, CaseReader.ReadCatalogue(Bytes(shop.Catalogue), store).Value!);
+            var (ids, batches) = (
+                shop.Promotions.Select(promotion => promotion.Id).ToHashSet(StringComparer.Ordinal),
+                shop.Batches.Select(batch => batch.Id).ToHashSet(StringComparer.Ordinal)
+            );
+            var live = shop
+                .Promotions.Where(promotion => promotion.State == "live")
+                .Select(promotion =>
+                    (Read: CaseReader.ReadPromotion(Bytes(promotion.Document!), catalogue, ids, batches).Value!, promotion.Meant)
+                )
+                .ToArray();
+            var around = new Surroundings(
+                catalogue,
+                Rulebook.Compile(catalogue, live.Select(promotion => promotion.Read)),
+                new Wording(catalogue, store.Currency),
+                ProgramClock.Machine.GetCurrentInstant()
+            );
+            return live.Aggregate(0, (exit, promotion) =>
+                exit
+                | Say(
+                    promotion.Read,
+                    around,
+                    $"{path}/{ArchivePaths.Promotions}{ArchivePaths.Escape(promotion.Read.Id)}.json",
+                    [.. promotion.Meant.Select(meant => meant.Finding)]
+                )
+            );
+        }
+        catch (FormatException error)
+        {
+            Console.WriteLine($"{path}: {error.Message}");
+            return 1;
+        }
+    }
+
+    private static int Say(Promotion promotion, Surroundings around, string where, HashSet<string> meant)
+    {
+        var exit = 0;
+        foreach (
+            var finding in Review
+                .Of(promotion, around)
+                .Where(finding => finding.Severity == Severity.Error || !meant.Contains(KeyOf(finding)))
+        )
+        {
+            if (finding.Severity == Severity.Error)
+                exit = 1;
+            Console.WriteLine(
+                $"{where}{finding.At}: {finding.Severity.ToString().ToLowerInvariant()}: {finding.Sentence}{(finding.Mend is { } mend ? $" (mend: {mend.Words})" : "")}"
+            );
         }
 
         return exit;
     }
+
+    // By what it is kept that a finding is meant: its check, its place, and the other promotion it is about.
+    private static string KeyOf(Finding finding) =>
+        string.Join(' ', ((string?[])[finding.Check, finding.At, finding.Other]).Where(part => !string.IsNullOrEmpty(part)));
+
+    private static byte[] Bytes(System.Text.Json.Nodes.JsonObject document) => System.Text.Encoding.UTF8.GetBytes(document.ToJsonString());
 }
