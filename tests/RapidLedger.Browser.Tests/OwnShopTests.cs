@@ -180,10 +180,13 @@ public sealed class OwnShopTests : IDisposable
 
         // Taken out, it is no longer in the list.
         ledger.Click("//*[@data-testid='goods-row']//button[contains(., 'A-000-S')]");
-        ledger.ClickWord("take it out");
         ledger.ClickWord("take it out of the shop");
         ledger.Until(() => ledger.Count("//*[@data-testid='goods-row']//button[contains(., 'A-000-S')]") == 0);
         ledger.Until(() => ledger.Text("[data-testid=goods] header").Contains("399", StringComparison.Ordinal));
+        // That is a step as others are.
+        ledger.Find("h1").Click();
+        ledger.Chord("z", Keys.Control);
+        ledger.Until(() => ledger.Text("[data-testid=goods] header").Contains("400", StringComparison.Ordinal));
     }
 
     private static string? Cell(Ledger ledger, string label) => ledger.Find($"input[aria-label='{label}']").GetAttribute("value");

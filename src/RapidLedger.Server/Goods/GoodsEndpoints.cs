@@ -114,9 +114,11 @@ internal static class GoodsEndpoints
             .Says("goodsItem", "goods", "An item, the promotions that touch it, and what changed of it");
         routes
             .MapDelete("/api/goods/items/{sku}", async (string sku, GoodsWriter goods) =>
-                await goods.TakeOut(StepSource.App, sku) ? Results.NoContent() : NoItem(sku)
+                await goods.TakeOut(StepSource.App, sku) is { } outcome
+                    ? Results.Ok(new GoodsWritten(outcome.Number, outcome.Changed, []))
+                    : NoItem(sku)
             )
-            .Produces(204)
+            .Produces<GoodsWritten>()
             .Refuses(404, 503)
             .Says("takeOut", "goods", "Take an item out of the shop");
         routes

@@ -37,14 +37,14 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
             : (await steps.Write(source, what, lines.Changes, [], _ => true, progress, gone), lines.Bad);
 
     /// <summary>Takes an item out: its SKU stays known.</summary>
-    /// <returns>Whether there is such an item.</returns>
-    public async Task<bool> TakeOut(StepSource source, string sku)
+    /// <returns>What came of it; null: there is no such item.</returns>
+    public async Task<StepOutcome?> TakeOut(StepSource source, string sku)
     {
         if (shop.Catalogue.Find(sku) < 0)
-            return false;
-        await steps.Write(source, $"{sku} taken out", [new("variant", sku, new() { ["gone"] = true })], [], _ => true);
+            return null;
+        var outcome = await steps.Write(source, $"{sku} taken out", [new("variant", sku, new() { ["gone"] = true })], [], _ => true);
         await shop.FollowSetup();
-        return true;
+        return outcome;
     }
 
     /// <summary>Takes a step back.</summary>

@@ -63,7 +63,7 @@ internal static class StoreGoods
             .WithMetadata(new ForServers());
         store
             .MapDelete("/items/{sku}", async (string sku, GoodsWriter goods, HttpContext context) =>
-                await goods.TakeOut(SourceOf(context), sku) ? Results.NoContent() : NoItem(sku)
+                await goods.TakeOut(SourceOf(context), sku) is not null ? Results.NoContent() : NoItem(sku)
             )
             .Produces(204)
             .Refuses(401, 403, 404, 503)

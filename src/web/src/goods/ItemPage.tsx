@@ -1,10 +1,9 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { Link } from 'wouter';
-import { answered, api } from '../api/client';
+import { answered, api, type GoodsWritten } from '../api/client';
 import { useGoodsItem } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { useStep } from '../shop/useStep';
 import { useCart } from '../tape/cart';
-import { AskTwice } from '../ui/AskTwice';
 import { announce } from '../ui/announce';
 import { Typed } from '../ui/Typed';
 import { press, usePressed } from './pressed';
@@ -25,7 +24,7 @@ export function ItemPage() {
 }
 
 function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>['data']> }) {
-  const queries = useQueryClient();
+  const step = useStep();
   const { info, format } = useShopContext();
   const { addItems } = useCart();
   const write = useWriteGoods();
@@ -72,16 +71,19 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
         >
           put it on the tape
         </button>
-        <AskTwice
-          words="take it out"
-          sure="take it out of the shop"
-          onSure={async () => {
-            await answered(api.DELETE('/api/goods/items/{sku}', { params: { path: { sku: item.sku } } }));
+        <button
+          type="button"
+          className="word"
+          onClick={async () => {
+            await step(`${item.name} taken out`, () =>
+              answered<GoodsWritten>(api.DELETE('/api/goods/items/{sku}', { params: { path: { sku: item.sku } } })),
+            );
             press(null);
-            announce(`${item.name} is taken out.`);
-            await queries.invalidateQueries();
+            announce(`${item.name} is taken out. Ctrl Z brings it back.`);
           }}
-        />
+        >
+          take it out of the shop
+        </button>
       </p>
       <h3 className="head-word px-4 pt-3">promotions that touch it</h3>
       {promotions.length === 0 && <p className="px-4 text-faded">No live promotion looks at it.</p>}

@@ -3,9 +3,9 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { answered, api, type Json, type Problem, Refused, type SettingsLook, type ShopDocuments } from '../../api/client';
 import { isSame } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
+import { useStep } from '../../shop/useStep';
 import { useCart } from '../../tape/cart';
 import { announce } from '../../ui/announce';
-import { useHistory } from '../../ui/undo';
 import { useSettled } from '../../ui/useSettled';
 import type { Store, Words } from './documents';
 
@@ -22,7 +22,7 @@ export type Settings = ReturnType<typeof useSettings>;
 export function useSettings() {
   const { info } = useShopContext();
   const queries = useQueryClient();
-  const history = useHistory();
+  const step = useStep();
   const { cart } = useCart();
   const { data, error } = useQuery({
     queryKey: ['settings'],
@@ -57,32 +57,22 @@ export function useSettings() {
       answered<SettingsLook>(api.POST('/api/settings/look', { signal, body: { number: null, ...JSON.parse(asked) } as never })),
   });
 
-  const write = async (body: Written, number: number | null) => {
-    const { step } = await answered<{ step: number | null }>(api.POST('/api/settings', { body: { number, ...body, cart: null } as never }));
-    await queries.invalidateQueries();
-    return step;
-  };
   const stamp = async () => {
     if (busy || !data) return;
     setBusy(true);
     try {
       const body = changed;
-      let step = await write(body, data.number);
+      let number: number | null = data.number;
+      await step('the settings', () => {
+        const written = answered<{ step: number | null }>(api.POST('/api/settings', { body: { number, ...body, cart: null } as never }));
+        // What is done again goes over whatever stands then.
+        number = null;
+        return written;
+      });
       setWritten(NOTHING);
       setProblems([]);
       setFailure('');
       announce('The settings are changed. They hold from the next price on.');
-      history.push({
-        words: 'the settings',
-        of: 'list',
-        undo: async () => {
-          await answered(api.POST('/api/goods/steps/{number}/back', { params: { path: { number: step ?? 0 } } }));
-          await queries.invalidateQueries();
-        },
-        redo: async () => {
-          step = await write(body, null);
-        },
-      });
     } catch (fault) {
       if (fault instanceof Refused) setProblems(fault.problems.filter((problem) => problem.at !== ''));
       setFailure((fault as Error).message);
