@@ -8,8 +8,8 @@ using Microsoft.Data.Sqlite;
 namespace RapidLedger.Benchmarks;
 
 /// <summary>
-/// A large shop: the demo shop with as many orders, shoppers and items as asked, served by the built program; what each list, search and price
-/// costs in it, and the program's memory.
+/// A large shop: the demo shop with as many orders, shoppers and items as asked, served by the built program; what each list, search and
+/// price costs in it, and the program's memory.
 /// </summary>
 internal static class Sizes
 {
@@ -22,8 +22,8 @@ internal static class Sizes
         WITH RECURSIVE count (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM count WHERE n < $orders / 2000 - 1)
         INSERT INTO copies SELECT n FROM count WHERE $orders >= 4000;
         INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change, back)
-        SELECT id || '-' || n, state, placed_at - n * 3600, date(placed_at - n * 3600, 'unixepoch'), held_until, edition, shopper, rehearsal,
-            total, cart, result, returned, change + n * (SELECT max(change) FROM orders), back
+        SELECT id || '-' || n, state, placed_at - n * 3600, date(placed_at - n * 3600, 'unixepoch'), held_until, edition, shopper,
+            rehearsal, total, cart, result, returned, change + n * (SELECT max(change) FROM orders), back
         FROM orders, copies WHERE instr(id, '-') = 0;
         INSERT INTO order_items SELECT sku, order_id || '-' || n FROM order_items, copies WHERE instr(order_id, '-') = 0;
         INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts)

@@ -29,9 +29,9 @@ public sealed record OrderQuery(
 }
 
 /// <summary>
-/// Finds orders, those that changed last first. Each way of finding gives its own newest; the newest of these are the page. Where few match,
-/// they are fetched and sorted; where many do, the newest orders are asked one after the other: either way a page costs about the same in a
-/// small shop and in one with a million orders.
+/// Finds orders, those that changed last first. Each way of finding gives its own newest; the newest of these are the page. Where few
+/// match, they are fetched and sorted; where many do, the newest orders are asked one after the other: either way a page costs about the
+/// same in a small shop and in one with a million orders.
 /// </summary>
 internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction transaction)
 {

@@ -1,6 +1,9 @@
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using Dapper;
 using Microsoft.Data.Sqlite;
 using NodaTime;
+using RapidLedger.Pricing;
 
 namespace RapidLedger.Storage;
 
@@ -42,23 +45,33 @@ public sealed record WholeShop(
     IReadOnlyList<IncomingBatch> Batches
 );
 
+/// <summary>What came of putting a whole shop into a file.</summary>
+/// <param name="IsDone">Whether it was written.</param>
+/// <param name="Changed">How many promotions differ from before.</param>
+/// <param name="Taken">Codes that a live promotion has for its own and that are in a batch, too: then nothing was written.</param>
+public sealed record WholeOutcome(bool IsDone, int Changed, IReadOnlyList<string> Taken)
+{
+    /// <summary>Nothing was written.</summary>
+    public static readonly WholeOutcome Nothing = new(false, 0, []);
+}
+
 /// <summary>
 /// Puts a whole shop into a file: into an empty one, or its promotions, carts and batches in the place of those that are there.
 /// </summary>
 public sealed class WholeShopRepository(Database database, IClock clock)
 {
     /// <summary>Fills an empty file, all at once.</summary>
-    /// <returns>False: it holds a shop already, and nothing was written.</returns>
-    public Task<bool> Fill(WholeShop shop) =>
+    public Task<WholeOutcome> Fill(WholeShop shop) =>
         database.Write(
             (connection, transaction) =>
             {
                 if (connection.ExecuteScalar<bool>("SELECT EXISTS (SELECT 1 FROM store)", transaction: transaction))
-                    return false;
+                    return WholeOutcome.Nothing;
+                if (Taken(shop, connection, transaction) is { Count: > 0 } taken)
+                    return WholeOutcome.Nothing with { Taken = taken };
                 ShopRepository.Fill(shop.Store, shop.Settings, shop.Catalogue, shop.Shoppers, shop.Carts, connection, transaction);
                 PutBatches(shop.Batches, connection, transaction);
-                new PromotionRepository(database, clock).Put(shop.Promotions, null, connection, transaction);
-                return true;
+                return new(true, new PromotionRepository(database, clock).Put(shop.Promotions, null, connection, transaction), []);
             }
         );
 
@@ -68,15 +81,42 @@ public sealed class WholeShopRepository(Database database, IClock clock)
     /// </summary>
     /// <param name="shop">Goods, settings and shoppers of it are not looked at.</param>
     /// <param name="reason">Kept with the edition.</param>
-    public Task<int> Replace(WholeShop shop, string reason) =>
+    public Task<WholeOutcome> Replace(WholeShop shop, string reason) =>
         database.Write(
             (connection, transaction) =>
             {
+                if (Taken(shop, connection, transaction) is { Count: > 0 } taken)
+                    return WholeOutcome.Nothing with { Taken = taken };
                 PutBatches(shop.Batches, connection, transaction);
                 ShopRepository.PutCarts(shop.Carts, connection, transaction);
-                return new PromotionRepository(database, clock).Put(shop.Promotions, reason, connection, transaction);
+                return new(true, new PromotionRepository(database, clock).Put(shop.Promotions, reason, connection, transaction), []);
             }
         );
+
+    /// <summary>The codes that live promotions of a shop have for their own and that are in a batch, too.</summary>
+    public IReadOnlyList<string> Taken(WholeShop shop)
+    {
+        using var connection = database.Open();
+        return Taken(shop, connection, null);
+    }
+
+    // What live promotions have for codes of their own and is in a batch, too, here or in what comes in.
+    private static IReadOnlyList<string> Taken(WholeShop shop, SqliteConnection connection, SqliteTransaction? transaction)
+    {
+        var own = shop
+            .Promotions.Where(promotion => promotion is { State: "live", Document: not null })
+            .SelectMany(promotion => JsonNode.Parse(promotion.Document!)?["trigger"]?["codes"] as JsonArray ?? [])
+            .Select(code => Trigger.Bare(Trigger.Normal(code?.ToString() ?? "")))
+            .ToHashSet(StringComparer.Ordinal);
+        var inBatches = connection
+            .Query<string>(
+                "SELECT bare FROM codes WHERE bare IN (SELECT value FROM json_each(@own))",
+                new { own = JsonSerializer.Serialize(own) },
+                transaction
+            )
+            .Concat(shop.Batches.SelectMany(batch => batch.Codes ?? []).Select(code => code.Bare));
+        return [.. inBatches.Where(own.Contains).Distinct(StringComparer.Ordinal)];
+    }
 
     private void PutBatches(IReadOnlyList<IncomingBatch> batches, SqliteConnection connection, SqliteTransaction transaction)
     {

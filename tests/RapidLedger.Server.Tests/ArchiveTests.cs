@@ -176,6 +176,19 @@ public sealed class ArchiveTests
         Assert.Equal(422, (await shop.Post("quote", new { cart = own.Cart(("C", 1)) }, null)).Status);
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
 
+        // A code that is in a batch here cannot be a promotion's own, also where the batch is not in the folder.
+        await Store.Bring(server, "DUP-1");
+        var fresh = Path.Combine(folder, "promotions", "new.json");
+        var asWritten = File.ReadAllText(fresh);
+        File.WriteAllText(
+            fresh,
+            asWritten.Replace("\"rewards\"", "\"trigger\": {\"codes\": [\"dup1\"]}, \"rewards\"", StringComparison.Ordinal)
+        );
+        (exit, _, errors) = Import("--replace");
+        Assert.Equal(1, exit);
+        Assert.StartsWith("These codes are a promotion's own and in a batch, too: DUP1.", errors, StringComparison.Ordinal);
+        Assert.Equal("19.00", (string)(await shop.Quote(cart))["result"]!["totals"]!["net"]!);
+
         // What cannot be read changes nothing, and says where.
         File.WriteAllText(Path.Combine(folder, "promotions", "new.json"), rule.Replace("percent", "procent", StringComparison.Ordinal));
         (exit, _, errors) = Import("--replace");

@@ -120,7 +120,7 @@ public sealed class ArchiveReader
             .ToDictionary(path => IdOf(path, ArchivePaths.Draft), path => path, StringComparer.Ordinal);
         var saved = paths.Except(drafts.Values).ToDictionary(path => IdOf(path, ArchivePaths.Json), path => path, StringComparer.Ordinal);
         var ids = drafts.Keys.Union(saved.Keys).ToHashSet(StringComparer.Ordinal);
-        var all = new List<ArchivedPromotion>();
+        var (all, holders) = (new List<ArchivedPromotion>(), new Dictionary<string, string>(StringComparer.Ordinal));
         foreach (var id in ids.Order(StringComparer.Ordinal))
         {
             var draft = drafts.TryGetValue(id, out var typed) ? Document(typed) : null;
@@ -147,6 +147,13 @@ public sealed class ArchiveReader
                     Take(path, "", reading.Problems);
             }
 
+            foreach (var batch in state == "live" ? document["trigger"]?["batches"] as JsonArray ?? [] : [])
+                if (batch?.ToString() is { } name && !holders.TryAdd(name, id))
+                    Fault(
+                        path,
+                        $"The codes of the batch '{name}' are those of the promotion '{holders[name]}' already.",
+                        "/trigger/batches"
+                    );
             all.Add(new(id, state, document, draft, meant));
         }
 

@@ -82,6 +82,10 @@ internal static class ShopImport
         );
     }
 
+    /// <summary>That codes are of a promotion and of a batch, in words.</summary>
+    public static string Say(IReadOnlyList<string> taken) =>
+        $"These codes are a promotion's own and in a batch, too: {string.Join(", ", taken.Take(20))}. Take them out of one of both.";
+
     /// <summary>From one day to another in whole weeks, so that a Friday stays a Friday.</summary>
     /// <returns>In days: to the last such day that has been, and to the next that comes.</returns>
     public static (int Past, int Coming) Weeks(LocalDate from, LocalDate to)

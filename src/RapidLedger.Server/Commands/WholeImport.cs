@@ -35,7 +35,10 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
         var clock = ProgramClock.Machine;
         var whole = new WholeShopRepository(database, clock);
         var shop = ShopImport.Whole(archive, clock.GetCurrentInstant());
-        if (await whole.Fill(shop))
+        var outcome = await whole.Fill(shop);
+        if (outcome.Taken.Count > 0)
+            return [ShopImport.Say(outcome.Taken)];
+        if (outcome.IsDone)
         {
             said($"{Counts(archive)} in {(isThere ? data : $"a new file, {data}")}.");
             return [];
@@ -62,6 +65,8 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
             [
                 $"{ArchivePaths.Store}: it is in {archive.Store["currency"]}, this shop in {open.Store.Currency.Code}. Import it into a new file.",
             ];
+        if (whole.Taken(shop) is { Count: > 0 } taken)
+            return [ShopImport.Say(taken)];
         var backup = $"{database.Path}.before-import";
         database.Backup(backup);
         var (rows, stocks) = ShopImport.Changes(archive, open.Setup, repository.Find()!);
@@ -71,8 +76,13 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
         );
         if (faults.Count > 0)
             return [.. faults.Select(fault => $"{ArchivePaths.Store}{fault.At}: {fault.Message}")];
-        var changed = await whole.Replace(shop, $"import of {Path.GetFileName(Path.TrimEndingDirectorySeparator(path))}");
-        said($"{Counts(archive)}; {changed} promotions differ from before. The shop as it was is in {backup}.");
+        var outcome = await whole.Replace(shop, $"import of {Path.GetFileName(Path.TrimEndingDirectorySeparator(path))}");
+        // Asked before anything was written; somebody has brought such a code since.
+        if (outcome.Taken.Count > 0)
+            throw new StorageFault(
+                $"{ShopImport.Say(outcome.Taken)} Goods and settings are those of the files by now; the shop as it was is in {backup}."
+            );
+        said($"{Counts(archive)}; {outcome.Changed} promotions differ from before. The shop as it was is in {backup}.");
         return [];
     }
 

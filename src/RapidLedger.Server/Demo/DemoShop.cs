@@ -37,7 +37,7 @@ internal sealed class DemoShop(
             return false;
         var (read, problems) = ArchiveReader.Read(Files());
         var archive = read ?? throw new InvalidOperationException($"The demo shop cannot be read: {problems[0]}");
-        if (!await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant())))
+        if (!(await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant()))).IsDone)
             return false;
         var store = CaseReader.ReadStore(Encoding.UTF8.GetBytes(archive.Store.ToJsonString())).Value!;
         var writtenOn = LocalDatePattern.Iso.Parse(archive.WrittenOn!).Value;

@@ -106,7 +106,10 @@ internal static class OpeningEndpoints
                         ),
                     ]
                 );
-            if (!await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant())))
+            var outcome = await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant()));
+            if (outcome.Taken.Count > 0)
+                return Answers.Refused("", ProblemCode.Duplicate, ShopImport.Say(outcome.Taken));
+            if (!outcome.IsDone)
                 return Taken();
         }
         catch (FormatException error)

@@ -86,7 +86,17 @@ internal sealed class SettingsReview(OpenShop shop, ShopRepository repository, O
             return problems;
         }
 
-        problems.AddRange(Unreadable(then));
+        // What rules name of settings: where that is the same, they can be read as before.
+        static IEnumerable<string> Named(Store store) =>
+            [
+                .. store.Currencies.Select(currency => currency.Code),
+                "",
+                .. store.Families.Select(family => family.Name),
+                "",
+                .. store.Shipping.Select(method => method.Id),
+            ];
+        if (!Named(priced).SequenceEqual(Named(shop.Store)))
+            problems.AddRange(Unreadable(then));
         return problems;
     }
 
