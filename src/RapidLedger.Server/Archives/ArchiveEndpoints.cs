@@ -35,6 +35,6 @@ internal static class ArchiveEndpoints
                 }
             )
             .Produces(200, contentType: "application/zip")
-            .Refuses(403, 409, 503)
+            .Refuses(400, 403, 409, 422, 503)
             .Says("archive", "shop", "The whole shop as files, in a zip");
 }

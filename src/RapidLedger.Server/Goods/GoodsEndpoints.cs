@@ -79,16 +79,29 @@ internal sealed record StepTakenBack(long? Step, int Changed, IReadOnlyList<Stay
 /// <summary>An item with what is known of it.</summary>
 /// <param name="Item">The item.</param>
 /// <param name="Promotions">The live promotions that look at it.</param>
+/// <param name="Quantities">What some of it alone cost a guest now, with all that is live.</param>
 /// <param name="Changes">What changed of it, the last first.</param>
-internal sealed record GoodsDetail(GoodsItem Item, IReadOnlyList<GoodsPromotion> Promotions, IReadOnlyList<ItemChange> Changes);
+internal sealed record GoodsDetail(
+    GoodsItem Item,
+    IReadOnlyList<GoodsPromotion> Promotions,
+    IReadOnlyList<QuantityPrice> Quantities,
+    IReadOnlyList<ItemChange> Changes
+);
+
+/// <summary>What so many of an item cost, in the base currency.</summary>
+/// <param name="Margin">What is left of that after cost, in percent; null: the cost is not known.</param>
+internal sealed record QuantityPrice(int Units, string Total, string Each, decimal? Margin);
 
 /// <summary>A live promotion that looks at an item, with what one unit costs by it alone.</summary>
-internal sealed record GoodsPromotion(string Id, string Name, string Price, decimal? Margin);
+/// <param name="From">From when on, in words; null: it has begun.</param>
+internal sealed record GoodsPromotion(string Id, string Name, string Price, decimal? Margin, string? From);
 
 /// <summary>The place Goods: looked at, written, taken back.</summary>
 internal static class GoodsEndpoints
 {
     private const int MostAtOnce = 500;
+    private static readonly int[] Quantities = [1, 2, 3, 5, 10];
+
     private const int MostWritten = 50_000;
 
     public static void MapGoods(this IEndpointRouteBuilder routes)
@@ -234,10 +247,17 @@ internal static class GoodsEndpoints
         var setup = shop.Setup;
         if (setup.Catalogue.Find(sku) is not (>= 0 and var number) || setup.Catalogue.Variant(number).Gone)
             return NoItem(sku);
+        var today = clock.GetCurrentInstant().InZone(shop.Store.Zone).LocalDateTime;
         return Results.Ok(
             new GoodsDetail(
                 Item(number, setup, shop.Left([sku])),
-                [.. shop.Live.Rulebook.LookingAt(sku).Select(promotion => Alone(promotion, number, setup, clock.GetCurrentInstant()))],
+                [
+                    .. shop
+                        .Live.Rulebook.LookingAt(sku)
+                        .Where(promotion => promotion.Window?.End is not { } end || end > today)
+                        .Select(promotion => Alone(promotion, number, setup, today)),
+                ],
+                [.. Quantities.Select(units => Priced(units, sku, shop, clock.GetCurrentInstant()))],
                 [
                     .. steps
                         .ChangesOf("variant", sku)
@@ -253,12 +273,40 @@ internal static class GoodsEndpoints
         );
     }
 
-    private static GoodsPromotion Alone(Promotion promotion, int number, ShopSetup setup, Instant now)
+    private static QuantityPrice Priced(int units, string sku, OpenShop shop, Instant now)
     {
-        var currency = setup.Catalogue.Store.Currency;
-        var cart = new Cart(now, [new Line(setup.Catalogue.Variant(number).Sku, 1)], Codes: [.. promotion.Trigger?.Codes.Take(1) ?? []]);
+        var net = shop.Live.Rulebook.Price(new(now, [new Line(sku, units)])).Lines[0].Net;
+        var (catalogue, currency) = (shop.Catalogue, shop.Store.Currency);
+        var number = catalogue.Find(sku);
+        var untaxed = catalogue.WithoutTax(number, net);
+        return new(
+            units,
+            currency.Write(net),
+            currency.Write(net / units),
+            untaxed > 0 && catalogue.PricesIn(currency).Cost(number) is { } cost
+                ? Margin((untaxed - (units * cost)) / (decimal)untaxed)
+                : null
+        );
+    }
+
+    // One that begins later is priced as at its beginning.
+    private static GoodsPromotion Alone(Promotion promotion, int number, ShopSetup setup, LocalDateTime today)
+    {
+        var (currency, zone) = (setup.Catalogue.Store.Currency, setup.Catalogue.Store.Zone);
+        var from = promotion.Window?.Start is { } start && start > today ? promotion.Window.Start : null;
+        var cart = new Cart(
+            (from ?? today).InZoneLeniently(zone).ToInstant(),
+            [new Line(setup.Catalogue.Variant(number).Sku, 1)],
+            Codes: [.. promotion.Trigger?.Codes.Take(1) ?? []]
+        );
         var net = Rulebook.Compile(setup.Catalogue, [promotion with { State = State.Live }]).Price(cart).Lines[0].Net;
-        return new(promotion.Id, promotion.Named, currency.Write(net), Margin(setup.Catalogue.MarginShare(number, net, currency)));
+        return new(
+            promotion.Id,
+            promotion.Named,
+            currency.Write(net),
+            Margin(setup.Catalogue.MarginShare(number, net, currency)),
+            from is { } begins ? setup.Wording.Say(begins) : null
+        );
     }
 
     private static GoodsItem Item(int number, ShopSetup setup, IReadOnlyDictionary<string, long> left)

@@ -1836,6 +1836,8 @@ export interface components {
             item: components["schemas"]["GoodsItem"];
             /** @description The live promotions that look at it. */
             promotions: components["schemas"]["GoodsPromotion"][];
+            /** @description What some of it alone cost a guest now, with all that is live. */
+            quantities: components["schemas"]["QuantityPrice"][];
             /** @description What changed of it, the last first. */
             changes: components["schemas"]["ItemChange"][];
         };
@@ -1903,6 +1905,8 @@ export interface components {
             price: string;
             /** Format: double */
             margin: null | number;
+            /** @description From when on, in words; null: it has begun. */
+            from: null | string;
         };
         /** @description A step of the history. */
         GoodsStep: {
@@ -2750,6 +2754,18 @@ export interface components {
             edition: null | components["schemas"]["EditionInfo"];
             /** Format: int64 */
             drafts: number;
+        };
+        /** @description What so many of an item cost, in the base currency. */
+        QuantityPrice: {
+            /** Format: int32 */
+            units: number;
+            total: string;
+            each: string;
+            /**
+             * Format: double
+             * @description What is left of that after cost, in percent; null: the cost is not known.
+             */
+            margin: null | number;
         };
         /** @description What a cart costs now. */
         Quote: {
@@ -7126,6 +7142,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
             /** @description Forbidden */
             403: {
                 headers: {
@@ -7137,6 +7162,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -28,7 +28,7 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
   const { info, format } = useShopContext();
   const { addItems } = useCart();
   const write = useWriteGoods();
-  const { item, promotions, changes } = detail;
+  const { item, promotions, quantities, changes } = detail;
   const money = (amount: string) => format.money(amount, info.currency);
   const floor = info.marginFloor ?? 0;
   const worst = promotions.filter((one) => one.margin != null).sort((one, other) => (one.margin ?? 0) - (other.margin ?? 0))[0];
@@ -93,6 +93,7 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
             <Link href={`/promotions/${one.id}`} className="min-w-0 flex-1 truncate hover:underline">
               {one.name}
             </Link>
+            {one.from && <span className="text-faded">from {one.from}</span>}
             <span className="w-24 text-right">{money(one.price)}</span>
             <span className={`w-16 text-right ${one.margin != null && one.margin < floor ? 'text-doubt' : 'text-faded'}`}>
               {one.margin == null ? '' : `${format.number(one.margin)} %`}
@@ -107,6 +108,31 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
           {worst.margin < 0 ? ': it is sold below cost.' : `, below the floor of ${format.number(floor)} %.`}
         </p>
       )}
+      <h3 className="head-word px-4 pt-3">what some of it cost now</h3>
+      <table aria-label="Price by quantity" className="mx-4 border-collapse">
+        <thead>
+          <tr className="text-left">
+            {['units', 'together', 'each', 'margin'].map((head) => (
+              <th key={head} scope="col" className="head-word border-b border-ink px-2 font-normal">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {quantities.map((one) => (
+            <tr key={one.units} className="border-b border-rule">
+              <td className="px-2 text-right">{one.units}</td>
+              <td className="px-2 text-right font-mono text-tape">{money(one.total)}</td>
+              <td className="px-2 text-right font-mono text-tape text-faded">{money(one.each)}</td>
+              <td className={`px-2 text-right ${one.margin != null && one.margin < floor ? 'text-doubt' : 'text-faded'}`}>
+                {one.margin == null ? '' : `${format.number(one.margin)} %`}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="px-4 text-faded">For a guest with nothing else in the cart, by all that is live.</p>
       <h3 className="head-word px-4 pt-3">what changed</h3>
       {changes.length === 0 && <p className="px-4 text-faded">Nothing since it came in.</p>}
       <ul>
