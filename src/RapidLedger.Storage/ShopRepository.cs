@@ -85,12 +85,16 @@ public sealed class ShopRepository(Database database)
     }
 
     /// <summary>What pricing does not need of the settings and what it needs, or null if the database holds no shop yet.</summary>
-    public (JsonObject Settings, JsonObject Store)? Settings()
+    /// <param name="settings">Members put over the first, as a step would; null: none.</param>
+    /// <param name="store">Members put over the second.</param>
+    public (JsonObject Settings, JsonObject Store)? Settings(JsonObject? settings = null, JsonObject? store = null)
     {
         using var connection = database.Open();
         using var transaction = connection.BeginTransaction(deferred: true);
         var rows = new StepRows(connection, transaction);
-        return rows.Now("store", "store") is { } store ? (rows.Now("store", "settings")!, store) : null;
+        return rows.Now("store", "store") is { } stands
+            ? (StepRows.Over(rows.Now("store", "settings"), settings ?? []), StepRows.Over(stands, store ?? []))
+            : null;
     }
 
     /// <summary>The numbers of the last changes of goods and settings.</summary>

@@ -33,7 +33,6 @@ public class ArchiveTests
     [Fact]
     public void What_is_written_and_read_is_written_the_same_again()
     {
-        var both = 0;
         Gen.Select(Item.Array[1, 6], Word.Array[0, 3], Word.Array[0, 3], Gen.Bool)
             .Sample(
                 (items, promotions, shoppers, withStock) =>
@@ -49,11 +48,9 @@ public class ArchiveTests
                     // No name of a file leads out of the folder, or means another on another system.
                     Assert.All(written.Keys, path => Assert.Matches("^([a-z]+/)?[a-z0-9._%A-F-]+$", path));
                     Assert.Equal(Named(shop.Catalogue), Named(read!.Catalogue));
-                    Interlocked.Increment(ref both);
                 },
                 iter: 2_000
             );
-        Assert.Equal(2_000, both);
     }
 
     [Fact]

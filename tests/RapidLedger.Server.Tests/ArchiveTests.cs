@@ -105,7 +105,7 @@ public sealed class ArchiveTests
         Assert.Equal(0, RunningServer.Run("", "import", In("all.zip"), "--data", In("other.db")).Exit);
         Export("again.zip", In("other.db"), "--all");
         Assert.Equal(File.ReadAllBytes(In("all.zip")), File.ReadAllBytes(In("again.zip")));
-        var (_, zip) = (0, await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true"));
+        var zip = await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true");
         Assert.Equal(File.ReadAllBytes(In("all.zip")), zip);
         Assert.Equal(0, RunningServer.Run("", "check-store", In("other.db")).Exit);
 

@@ -85,8 +85,7 @@ public sealed class ArchiveReader
         var hasStock = false;
         if (files.ContainsKey(ArchivePaths.Items))
         {
-            (products, lines) = Table(ArchivePaths.Items, text => ItemsTable.ReadItems(ArchivePaths.Items, text, problems));
-            hasStock = Table(ArchivePaths.Items, text => (text.ReadLine() ?? "").Split(',').Contains("stock"));
+            (products, lines, hasStock) = Table(ArchivePaths.Items, text => ItemsTable.ReadItems(ArchivePaths.Items, text, problems));
         }
 
         var catalogue = new JsonObject { ["categories"] = categories, ["products"] = products };

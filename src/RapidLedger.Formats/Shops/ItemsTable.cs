@@ -124,16 +124,18 @@ internal static class ItemsTable
         return all;
     }
 
-    /// <summary>The products, and at which line each variant stands, by product and variant.</summary>
-    public static (JsonArray Products, IReadOnlyList<IReadOnlyList<int>> Lines) ReadItems(
+    /// <summary>The products, at which line each variant stands, by product and variant, and whether stock is told.</summary>
+    public static (JsonArray Products, IReadOnlyList<IReadOnlyList<int>> Lines, bool HasStock) ReadItems(
         string file,
         TextReader text,
         List<ArchiveProblem> problems
     )
     {
         var (products, lines, places) = (new JsonArray(), new List<List<int>>(), new Dictionary<string, int>(StringComparer.Ordinal));
+        var hasStock = false;
         foreach (var (line, cells) in Rows(file, text, problems, "sku", "regular"))
         {
+            hasStock |= cells.ContainsKey("stock");
             string? Cell(string column) => cells.GetValueOrDefault(column) is { Length: > 0 } cell ? cell : null;
             void Fault(string column, string message) => problems.Add(new(file, line, "", $"{column}: {message}"));
             var id = Cell("product") ?? cells["sku"];
@@ -190,7 +192,7 @@ internal static class ItemsTable
             lines[place].Add(line);
         }
 
-        return (products, lines);
+        return (products, lines, hasStock);
     }
 
     /// <summary>The rows of a table that may be broken: then that is what is wrong with it.</summary>

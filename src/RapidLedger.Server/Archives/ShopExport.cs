@@ -10,10 +10,7 @@ namespace RapidLedger.Server.Archives;
 /// <param name="Stock">What is left of each item.</param>
 /// <param name="Shoppers">Its shoppers.</param>
 /// <param name="Codes">The codes of its batches.</param>
-internal sealed record ExportParts(bool Stock, bool Shoppers, bool Codes)
-{
-    public static readonly ExportParts All = new(true, true, true);
-}
+internal sealed record ExportParts(bool Stock, bool Shoppers, bool Codes);
 
 /// <summary>Reads a whole shop from its store, to be written as files.</summary>
 internal sealed class ShopExport(OpenShop shop, ShopRepository repository, PromotionRepository promotions, CodeRepository codes)

@@ -96,6 +96,7 @@ internal static class OrderBook
     private static async Task<IResult> Rows(
         string? q,
         string? state,
+        string? shopper,
         long? before,
         OpenShop shop,
         ShopRepository shoppers,
@@ -107,7 +108,10 @@ internal static class OrderBook
         if (state is not (null or "" or "held" or "taken" or "givenBack" or "lapsed"))
             return Answers.Refused("/state", ProblemCode.UnknownValue, "Known are: held, taken, givenBack, lapsed.");
         var now = clock.GetCurrentInstant();
-        var (query, readAs) = OrderQuestion.Read(q?.Trim() ?? "", shop, shoppers, now);
+        // Of one shopper: theirs and nobody's whose id begins alike.
+        var (query, readAs) = string.IsNullOrEmpty(shopper)
+            ? OrderQuestion.Read(q?.Trim() ?? "", shop, shoppers, now)
+            : (OrderQuery.All with { Shoppers = [shopper] }, []);
         return Results.Ok(await orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
             {
                 var found = transaction.Find(query with { State = string.IsNullOrEmpty(state) ? null : state }, before, AtOnce + 1);

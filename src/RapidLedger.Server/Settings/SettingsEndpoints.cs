@@ -48,15 +48,9 @@ internal static class SettingsEndpoints
             .Says("settings", "shop", "All settings");
         routes
             .MapPost("/api/settings/look", (SettingsRequest request, SettingsReview review, ShopRepository repository) =>
-                repository.Settings() is not { } stands
+                repository.Settings(Members(request.Settings), Members(request.Store)) is not { } then
                     ? NoShop()
-                    : Results.Ok(
-                        review.Look(
-                            Over(stands.Settings, Members(request.Settings)),
-                            Over(stands.Store, Members(request.Store)),
-                            request.Cart
-                        )
-                    )
+                    : Results.Ok(review.Look(then.Settings, then.Store, request.Cart))
             )
             .Produces<SettingsLook>()
             .Refuses(400, 409, 413, 415, 422)
@@ -76,7 +70,8 @@ internal static class SettingsEndpoints
         StepRepository steps
     )
     {
-        if (repository.Settings() is not { } stands)
+        var (settings, store) = (Members(request.Settings), Members(request.Store));
+        if (repository.Settings(settings, store) is not { } then)
             return NoShop();
         if (request.Number is { } number && number != repository.Numbers().Settings)
             return Answers.Refused(
@@ -89,15 +84,13 @@ internal static class SettingsEndpoints
                     ),
                 ]
             );
-        var problems = review
-            .Problems(Over(stands.Settings, Members(request.Settings)), Over(stands.Store, Members(request.Store)))
-            .ToList();
+        var problems = review.Problems(then.Settings, then.Store).ToList();
         if (problems.Count > 0)
             return Answers.Refused(problems);
         RowChange[] changes =
         [
-            .. Members(request.Settings) is { Count: > 0 } settings ? new[] { new RowChange("store", "settings", settings) } : [],
-            .. Members(request.Store) is { Count: > 0 } store ? new[] { new RowChange("store", "store", store) } : [],
+            .. settings is { Count: > 0 } ? new[] { new RowChange("store", "settings", settings) } : [],
+            .. store is { Count: > 0 } ? new[] { new RowChange("store", "store", store) } : [],
         ];
         var what = string.Join(", ", changes.SelectMany(change => change.Members.Select(member => Words(member.Key))));
         var outcome = await steps.Write(StepSource.App, $"settings: {what}", changes, [], row => SettingsReview.Accepts(row, problems));
@@ -127,16 +120,6 @@ internal static class SettingsEndpoints
 
     private static JsonObject? Members(JsonElement? written) =>
         written is { ValueKind: JsonValueKind.Object } members ? JsonObject.Create(members) : null;
-
-    private static JsonObject Over(JsonObject stands, JsonObject? members)
-    {
-        foreach (var (name, value) in members ?? [])
-            if (value is null)
-                stands.Remove(name);
-            else
-                stands[name] = value.DeepClone();
-        return stands;
-    }
 
     private static IResult NoShop() =>
         Answers.Refused(StatusCodes.Status409Conflict, [new("", ProblemCode.Conflict, "There is no shop yet. Open one first.")]);

@@ -246,13 +246,13 @@ export const useStock = (q: string, enabled: boolean) =>
   });
 
 /** The shop's orders, those that changed last first; more of them as they are asked for. */
-export const useOrders = (q: string, state: string) =>
+export const useOrders = (q: string, state: string, shopper?: string) =>
   useInfiniteQuery({
-    queryKey: ['orders', q, state],
+    queryKey: ['orders', q, state, shopper],
     placeholderData: keepPreviousData,
     initialPageParam: undefined as number | undefined,
     queryFn: ({ signal, pageParam }) =>
-      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, state, before: pageParam } } })),
+      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, state, shopper, before: pageParam } } })),
     getNextPageParam: (last) => (last.hasMore ? last.orders[last.orders.length - 1]?.change : undefined),
   });
 

@@ -5644,6 +5644,7 @@ export interface operations {
             query?: {
                 q?: string;
                 state?: string;
+                shopper?: string;
                 before?: number;
             };
             header?: never;

@@ -5,7 +5,7 @@ import type { Effect, GoodsItem } from '../api/client';
 import { GOODS_AT_ONCE, useGoods, useGoodsCategories, useImport } from '../api/queries';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
-import { isTyping } from '../ui/keys';
+import { useFindKey } from '../ui/useFindKey';
 import { BringGoods } from './BringGoods';
 import { CELLS, type Cell, GoodsRow, memberOf, ROW, WIDTHS } from './GoodsRow';
 import { Import } from './Import';
@@ -57,15 +57,7 @@ export function Goods() {
   const rows = virtual.getVirtualItems();
   const inSight = [...new Set(rows.map((row) => Math.floor(row.index / GOODS_AT_ONCE)))].join();
   useEffect(() => setParts(inSight ? inSight.split(',').map(Number) : [0]), [inSight]);
-  useEffect(() => {
-    const keys = (event: globalThis.KeyboardEvent) => {
-      if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      event.preventDefault();
-      search.current?.select();
-    };
-    window.addEventListener('keydown', keys);
-    return () => window.removeEventListener('keydown', keys);
-  }, []);
+  useFindKey(search);
 
   const move = (place: number, cell: number) => {
     if (place < 0 || place >= total || cell < 0 || cell >= CELLS.length) return;

@@ -1,4 +1,4 @@
-import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useRef, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import type { OrderRow } from '../api/client';
 import { useOrders } from '../api/queries';
@@ -8,6 +8,7 @@ import { Choice } from '../ui/Choice';
 import { Find } from '../ui/Find';
 import { isZero } from '../ui/format';
 import { isTyping } from '../ui/keys';
+import { useFindKey } from '../ui/useFindKey';
 
 const STATES: Record<string, string> = { held: 'held', taken: 'paid', givenBack: 'given back', lapsed: 'lapsed' };
 
@@ -25,15 +26,7 @@ export function Orders() {
   const readAs = data?.pages[0]?.readAs ?? [];
   const press = (id: string) => setQuery({ order: id }, { replace: true });
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      event.preventDefault();
-      find.current?.focus();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useFindKey(find);
 
   // From order to order by keys: the focus goes along, and the right page with it.
   const walk = (by: number) => {

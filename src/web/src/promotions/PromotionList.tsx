@@ -7,7 +7,7 @@ import { useShopContext } from '../shop/shop';
 import { clockOf, useCart } from '../tape/cart';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
-import { isTyping } from '../ui/keys';
+import { useFindKey } from '../ui/useFindKey';
 import { ROW, Row } from './ListRow';
 import { Together } from './Together';
 
@@ -141,15 +141,7 @@ export function PromotionList({ print }: Props) {
     else return;
     event.preventDefault();
   };
-  useEffect(() => {
-    const search = (event: KeyboardEvent) => {
-      if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      event.preventDefault();
-      filter.current?.select();
-    };
-    window.addEventListener('keydown', search);
-    return () => window.removeEventListener('keydown', search);
-  }, []);
+  useFindKey(filter);
 
   useActions([
     { words: 'filter by a word', detail: 'the list', run: () => setTimeout(() => filter.current?.focus()) },

@@ -1,4 +1,4 @@
-import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useRef, useState } from 'react';
 import { useLocation, useSearchParams } from 'wouter';
 import { useShopperPage } from '../api/queries';
 import { LISTS, useBringFile } from '../shop/bringFile';
@@ -6,7 +6,7 @@ import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
 import { ChooseFile } from '../ui/ChooseFile';
 import { Find } from '../ui/Find';
-import { isTyping } from '../ui/keys';
+import { useFindKey } from '../ui/useFindKey';
 import { NewShopper } from './NewShopper';
 
 /** The shop's shoppers by name, found by typing or by group; the one that is pressed lies on the right page. */
@@ -37,15 +37,7 @@ export function Shoppers() {
   };
   const press = (id: string) => setQuery({ shopper: id }, { replace: true });
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key !== 'f' || event.ctrlKey || event.metaKey || event.altKey || isTyping(event.target)) return;
-      event.preventDefault();
-      find.current?.focus();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useFindKey(find);
 
   return (
     <section aria-label="Shoppers" className="flex h-full flex-col" data-testid="shoppers">
