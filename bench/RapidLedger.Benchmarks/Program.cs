@@ -43,7 +43,13 @@ var job = (
         : Job.ShortRun.WithIterationTime(TimeInterval.FromMilliseconds(80)).WithIterationCount(5).WithWarmupCount(3)
 ).WithToolchain(new InProcessEmitToolchain(TimeSpan.FromMinutes(5), true));
 BenchmarkSwitcher
-    .FromTypes([typeof(PricingBenchmarks), typeof(WorstCaseBenchmarks), typeof(CompileBenchmarks), typeof(PeerBenchmarks)])
+    .FromTypes([
+        typeof(PricingBenchmarks),
+        typeof(WorstCaseBenchmarks),
+        typeof(CompileBenchmarks),
+        typeof(MeetingsBenchmarks),
+        typeof(PeerBenchmarks),
+    ])
     .RunAllJoined(
         ManualConfig
             .CreateEmpty()

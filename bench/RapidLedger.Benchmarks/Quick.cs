@@ -18,6 +18,18 @@ internal static class Quick
             return;
         }
 
+        if (only == "meetings")
+        {
+            var benchmarks = new MeetingsBenchmarks();
+            for (var round = 0; round < 5; round++)
+            {
+                Measure("all pairs of 26", () => benchmarks.AllPairsOf26(), 1);
+                Measure("one of 1,000 by rule", () => benchmarks.OneOf1000ByRule(), 1);
+            }
+
+            return;
+        }
+
         if (only == "categories")
         {
             var shop = Rulebook.Compile(Shop.Store, Shop.Catalogue(50_000), Shop.ByCategory(1_000));

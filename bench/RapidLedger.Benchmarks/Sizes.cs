@@ -22,13 +22,28 @@ internal static class Sizes
         WITH RECURSIVE count (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM count WHERE n < $orders / 2000 - 1)
         INSERT INTO copies SELECT n FROM count WHERE $orders >= 4000;
         INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change, back)
-        SELECT id || '-' || n, state, placed_at - n * 3600, date(placed_at - n * 3600, 'unixepoch'), held_until, edition, shopper,
+        SELECT id || '-' || n, state, placed_at - n * 86400, date(day, -n || ' days'), held_until, edition, shopper,
             rehearsal, total, cart, result, returned, change + n * (SELECT max(change) FROM orders), back
         FROM orders, copies WHERE instr(id, '-') = 0;
         INSERT INTO order_items SELECT sku, order_id || '-' || n FROM order_items, copies WHERE instr(order_id, '-') = 0;
         INSERT INTO redemptions (promotion_id, shopper_id, at, amount, order_id, day, drawn, counts)
-        SELECT promotion_id, shopper_id, at, amount, order_id || '-' || n, day, drawn, counts
+        SELECT promotion_id, shopper_id, at, amount, order_id || '-' || n, date(day, -n || ' days'), drawn, counts
         FROM redemptions, copies WHERE order_id IS NOT NULL AND instr(order_id, '-') = 0;
+        INSERT INTO order_figures SELECT order_id || '-' || n, document, fresh, guest FROM order_figures, copies WHERE instr(order_id,
+            '-') = 0;
+        INSERT INTO takings_added SELECT order_id || '-' || n, returned FROM takings_added, copies WHERE instr(order_id, '-') = 0;
+        CREATE TEMP TABLE days AS SELECT promotion, date(day, -n || ' days') AS day, held, sum(orders), sum(units), sum(takings),
+            sum(given),
+            sum(delivery), sum(without_tax), sum(paid), sum(margin_of), sum(cost), sum(new_shoppers), sum(guests)
+            FROM takings_days, (SELECT n FROM copies UNION SELECT 0) GROUP BY 1, 2, 3;
+        DELETE FROM takings_days;
+        INSERT INTO takings_days SELECT * FROM days;
+        CREATE TEMP TABLE parts AS SELECT promotion, date(day, -n || ' days') AS day, part, word, sum(orders), sum(units), sum(takings),
+            sum(given), sum(delivery), sum(margin_of), sum(cost)
+            FROM takings_parts, (SELECT n FROM copies UNION SELECT 0) WHERE part <> 'hour' GROUP BY 1, 2, 3, 4;
+        DELETE FROM takings_parts;
+        INSERT INTO takings_parts SELECT * FROM parts;
+        UPDATE takings_reached SET change = (SELECT max(change) FROM orders);
         WITH RECURSIVE count (n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM count WHERE n < $shoppers)
         INSERT INTO shoppers (id, name, groups, orders, spent)
         SELECT 'x' || n, 'Name ' || n, iif(n % 10 = 0, 'club', ''), n % 7, n FROM count;
@@ -42,7 +57,8 @@ internal static class Sizes
     public static async Task Run(string executable, int orders, int shoppers, int items)
     {
         var data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger-sizes").FullName, "shop.db");
-        await Serve(executable, data, "--demo", (_, _) => Task.CompletedTask);
+        // Takings by parts are added up behind the orders.
+        await Serve(executable, data, "--demo", (_, _) => Task.Delay(TimeSpan.FromSeconds(5)));
         Fill(data, orders, shoppers);
         await Import(executable, data, items);
         await Serve(executable, data, null, Measure);
@@ -52,6 +68,7 @@ internal static class Sizes
     private static async Task Measure(HttpClient http, Process server)
     {
         Console.WriteLine($"{"at rest", -34} {Memory(server), 10} MB");
+        var yearAgo = DateTime.UtcNow.AddDays(-364).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         foreach (
             var (name, path) in ((string, string)[])
                 [
@@ -70,6 +87,10 @@ internal static class Sizes
                     ("goods", "/api/goods"),
                     ("goods of a name", "/api/goods?q=item%20777"),
                     ("promotions", "/api/promotions"),
+                    ("takings of a year", $"/api/takings?from={yearAgo}"),
+                    ("takings of a year by day, a file", $"/api/takings.csv?from={yearAgo}&byDay=true"),
+                    ("a promotion's takings of a year", $"/api/takings/of/tyre-pair?from={yearAgo}"),
+                    ("takings of all orders of a year", $"/api/takings/of/*?from={yearAgo}"),
                 ]
         )
             await Print(name, () => http.GetAsync(path));

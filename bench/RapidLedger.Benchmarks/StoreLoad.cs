@@ -15,7 +15,7 @@ internal static class StoreLoad
 {
     private const int Clients = 64;
     private const string Cart =
-        """{"method": "parcel", "destination": "DE-BE", "codes": [], "lines": [{"sku": "DROVER-PANNIER-BLACK", "quantity": 1}, {"sku": "INNER-TUBE-32", "quantity": 3}]}""";
+        """{"method": "parcel", "destination": "DE-BE", "codes": [], "lines": [{"sku": "DROVER-PANNIER-BLACK", "quantity": 1}, {"sku": "FELL-TYRE-28-622", "quantity": 2}]}""";
 
     private static readonly TimeSpan Span = TimeSpan.FromSeconds(8);
 

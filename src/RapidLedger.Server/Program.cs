@@ -19,11 +19,13 @@ var root = new RootCommand("Rapid Ledger: write promotion rules and see at once 
     CheckCommand.Create(),
     ReviewCommand.Create(),
     CaseCommand.Create(),
+    MeetingsCommand.Create(),
     ImportCommand.Create(),
     ExportCommand.Create(),
     BackupCommand.Create(),
     RestoreCommand.Create(),
     CheckStoreCommand.Create(),
+    TakingsCommand.Create(),
     KeyCommand.Create(),
     CodeCommand.Create(),
 };

@@ -68,6 +68,15 @@ public sealed class CounterCheck(Database database)
             """
         ),
         new(
+            "orders from before on a day",
+            ["orders", "takings", "cost"],
+            "SELECT batch || ' ' || day || ' ' || codes AS name, orders AS a, takings AS b, cost AS c FROM past_days",
+            """
+            SELECT batch || ' ' || day || ' ' || codes AS name, count(*) AS a, sum(net) AS b, sum(coalesce(cost, 0)) AS c
+            FROM past_orders GROUP BY batch, day, codes
+            """
+        ),
+        new(
             "uses of an order",
             ["that count"],
             "SELECT order_id AS name, sum(counts) AS a, 0 AS b, 0 AS c FROM redemptions WHERE order_id IS NOT NULL GROUP BY order_id",
@@ -118,6 +127,7 @@ public sealed class CounterCheck(Database database)
             }
         }
 
+        told.AddRange(TakingsCheck.Differences(connection, transaction));
         return told;
     }
 

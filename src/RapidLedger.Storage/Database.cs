@@ -94,6 +94,7 @@ public sealed class Database : IDisposable
         var connection = new SqliteConnection(connectionString);
         connection.Open();
         connection.Execute("PRAGMA busy_timeout = 10000; PRAGMA synchronous = FULL; PRAGMA secure_delete = ON");
+        connection.CreateFunction<string?, string?, string?>("renamed", WordRename.Through, isDeterministic: true);
         return connection;
     }
 

@@ -4,7 +4,7 @@ using Microsoft.Data.Sqlite;
 
 namespace RapidLedger.Storage;
 
-/// <summary>Which orders are looked for: any that one of these says, in one of these states.</summary>
+/// <summary>Which orders are looked for: any that one of these says, of one state, promotion and stretch of days.</summary>
 /// <param name="Beginning">How the id begins; null: it says nothing.</param>
 /// <param name="Bare">A code that was used, without hyphens and spaces; null: it says nothing.</param>
 /// <param name="Shoppers">Who bought.</param>
@@ -24,6 +24,18 @@ public sealed record OrderQuery(
     string? State
 )
 {
+    /// <summary>Only those in which this promotion applied; null: all.</summary>
+    public string? Of { get; init; }
+
+    /// <summary>Only those placed on this date of the store or later, ISO 8601; null: from the first on.</summary>
+    public string? From { get; init; }
+
+    /// <summary>Only those placed on this date or before; null: to the last.</summary>
+    public string? To { get; init; }
+
+    /// <summary>Whether none of the things that are typed is asked for.</summary>
+    public bool IsOpen => this == All with { State = State, Of = Of, From = From, To = To };
+
     /// <summary>All orders.</summary>
     public static readonly OrderQuery All = new(null, null, [], [], [], null, null, null);
 }
@@ -58,11 +70,14 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
                 query.Skus,
                 query.Day,
                 query.Total,
+                query.Of,
+                query.From,
+                query.To,
                 Many,
             }
         );
-        var open = query.State is null ? "change < @before" : "state = @State AND change < @before";
-        if (query == OrderQuery.All with { State = query.State })
+        var open = string.Join(" AND ", Always(query));
+        if (query is { IsOpen: true, Of: null })
             return Read($"{open} ORDER BY change DESC LIMIT @take", parameters);
         var ids = new HashSet<string>(StringComparer.Ordinal);
         foreach (var way in Ways(query))
@@ -90,8 +105,28 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
     private IReadOnlyList<StoredOrder> Read(string where, DynamicParameters parameters) =>
         connection.Query<StoredOrder>($"{OrderTransaction.Select} WHERE {where}", parameters, transaction).AsList();
 
+    private static IEnumerable<string> Always(OrderQuery query)
+    {
+        yield return "change < @before";
+        if (query.State is not null)
+            yield return "state = @State";
+        if (query.From is not null)
+            yield return "day >= @From";
+        if (query.To is not null)
+            yield return "day <= @To";
+        if (query.Of is not null)
+            yield return OfOne.Holds;
+    }
+
+    private static readonly Way OfOne = new(
+        "SELECT order_id FROM redemptions WHERE promotion_id = @Of AND order_id IS NOT NULL",
+        "EXISTS (SELECT 1 FROM redemptions WHERE order_id = orders.id AND promotion_id = @Of)"
+    );
+
     private static IEnumerable<Way> Ways(OrderQuery query)
     {
+        if (query.IsOpen)
+            yield return OfOne;
         if (query.Beginning is not null)
             yield return new("SELECT id FROM orders WHERE id >= @Beginning AND id < @Behind", "id >= @Beginning AND id < @Behind");
         if (query.Bare is not null)

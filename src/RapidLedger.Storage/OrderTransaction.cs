@@ -138,7 +138,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public StoredShopper? Shopper(string id) => ShopperDocument.Find(id, connection, transaction);
 
     /// <summary>The numbers of the last changes of goods and settings, as they are inside this transaction.</summary>
-    public ShopNumbers Numbers() => connection.QuerySingle<ShopNumbers>("SELECT goods, settings FROM written", transaction: transaction);
+    public ShopNumbers Numbers() => connection.QuerySingle<ShopNumbers>(ShopRepository.SelectNumbers, transaction: transaction);
 
     /// <summary>Goes up whenever something is used up, given back or made void: as it is inside this transaction.</summary>
     public long Uses() => connection.ExecuteScalar<long>("SELECT uses FROM written", transaction: transaction);
@@ -178,8 +178,11 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>Puts an order in with all that it uses. A rehearsal uses nothing.</summary>
     /// <param name="order">Its change number is given to it here.</param>
     /// <param name="used">What it uses up; units that are to move no stock are left out.</param>
-    public void Place(StoredOrder order, UsedUp used)
+    /// <param name="figures">What is kept of it to tell what it brought; null: nothing.</param>
+    public void Place(StoredOrder order, UsedUp used, OrderFigures? figures = null)
     {
+        // Decided before it counts itself.
+        var isNew = figures is not null && IsNew(order.Shopper);
         connection.Execute(
             """
             INSERT INTO orders (id, state, placed_at, day, held_until, edition, shopper, rehearsal, total, cart, result, returned, change)
@@ -259,9 +262,26 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             new { order.Id, order.Result },
             transaction
         );
-        if (!order.Rehearsal)
-            Use(order, 1, Spent(order));
+        if (order.Rehearsal)
+            return;
+        if (figures is not null)
+            new TakingsRows(connection, transaction).Keep(order, figures, isNew);
+        Use(order, 1, Spent(order));
     }
+
+    // Signed in, and nobody of that id has ever ordered here, whatever became of it, nor before the shop was here.
+    private bool IsNew(string? shopper) =>
+        shopper is not null
+        && !IsStandIn(shopper)
+        && !connection.ExecuteScalar<bool>(
+            """
+            SELECT EXISTS (SELECT 1 FROM orders WHERE shopper = @shopper AND NOT rehearsal)
+                OR EXISTS (SELECT 1 FROM shoppers WHERE id = @shopper AND orders > 0)
+                OR EXISTS (SELECT 1 FROM past_orders WHERE shopper = @shopper AND batch IN (SELECT id FROM past_batches WHERE counts))
+            """,
+            new { shopper },
+            transaction
+        );
 
     /// <summary>Moves an order on; what it uses begins or ends to count where the state says so.</summary>
     /// <param name="order">As it was.</param>
@@ -292,6 +312,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         var (before, after) = (Counts(order.State), Counts(state));
         if (before != after)
             connection.Execute("UPDATE redemptions SET counts = @after WHERE order_id = @Id", new { order.Id, after }, transaction);
+        new TakingsRows(connection, transaction).Move(order, moved);
         Use(order, after - before, Spent(moved) - Spent(order));
         return moved;
     }
@@ -437,7 +458,10 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     public long? Forget(string id)
     {
         var isKnown = connection.ExecuteScalar<bool>(
-            "SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id) OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id)",
+            """
+            SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id)
+                OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id) OR EXISTS (SELECT 1 FROM past_orders WHERE shopper = @id)
+            """,
             new { id },
             transaction
         );
@@ -452,6 +476,7 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
         connection.Execute(
             """
             UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
+            UPDATE past_orders SET shopper = @nobody WHERE shopper = @id;
             UPDATE shopper_uses SET shopper_id = @nobody WHERE shopper_id = @id;
             DELETE FROM shoppers WHERE id = @id;
             DELETE FROM step_rows WHERE kind = 'shopper' AND id = @id;

@@ -33,7 +33,12 @@ public sealed record RestoreOutcome(long Newest, bool Done) : ILiveOutcome
 /// <param name="Version">Counted from 1.</param>
 /// <param name="Document">What it says.</param>
 /// <param name="SavedAt">When, as an ISO 8601 instant.</param>
-public sealed record StoredVersion(long Version, string Document, string SavedAt);
+public sealed record StoredVersion(long Version, string Document, string SavedAt)
+{
+    // As for promotions.
+    private StoredVersion()
+        : this(0, "", "") { }
+}
 
 /// <summary>A time over which a version of a promotion was live.</summary>
 /// <param name="Version">Which.</param>
@@ -70,8 +75,8 @@ public sealed partial class PromotionRepository
         return ids.Chunk(AtOnce)
             .SelectMany(some =>
                 connection.Query<(string Id, string Document)>(
-                    """
-                    SELECT promotion_id, versions.document FROM edition_spans
+                    $"""
+                    SELECT promotion_id, {Document} FROM edition_spans
                     JOIN versions USING (promotion_id, version)
                     WHERE first <= @number AND (last IS NULL OR last >= @number) AND promotion_id IN @some
                     """,
@@ -87,8 +92,8 @@ public sealed partial class PromotionRepository
         using var connection = database.Open();
         return connection
             .Query<string>(
-                """
-                SELECT versions.document FROM edition_spans
+                $"""
+                SELECT {Document} FROM edition_spans
                 JOIN versions USING (promotion_id, version)
                 WHERE first <= @number AND (last IS NULL OR last >= @number)
                 ORDER BY promotion_id
@@ -168,13 +173,13 @@ public sealed partial class PromotionRepository
         using var connection = database.Open();
         return connection
             .Query<(string, string?)>(
-                """
+                $"""
                 WITH moved AS (
                     SELECT promotion_id FROM edition_spans WHERE first > @from AND first <= @to
                     UNION
                     SELECT promotion_id FROM edition_spans WHERE last >= @from AND last < @to
                 )
-                SELECT moved.promotion_id, versions.document
+                SELECT moved.promotion_id, {Document}
                 FROM moved
                 LEFT JOIN edition_spans ON edition_spans.promotion_id = moved.promotion_id AND first <= @to AND (last IS NULL
                     OR last >= @to)
@@ -191,7 +196,7 @@ public sealed partial class PromotionRepository
         using var connection = database.Open();
         var versions = connection
             .Query<StoredVersion>(
-                "SELECT version, document, saved_at AS SavedAt FROM versions WHERE promotion_id = @id ORDER BY version DESC",
+                $"SELECT version, {Document} AS document, saved_at AS SavedAt FROM versions WHERE promotion_id = @id ORDER BY version DESC",
                 new { id }
             )
             .AsList();

@@ -42,6 +42,51 @@ public sealed partial class PromotionRepository
         return changed;
     }
 
+    /// <summary>
+    /// Renames a word in what promotions say and in their drafts, and publishes one edition if what is live changes. What is retired is
+    /// read
+    /// through the rename.
+    /// </summary>
+    internal void Rename(WordRename rename, string? reason, IDbConnection connection, IDbTransaction transaction)
+    {
+        var isLive = false;
+        // A document read so is renamed already; whether the version held the word, the stored one tells.
+        var written = connection
+            .Query<(string Id, string Document)>(
+                "SELECT promotion_id, document FROM versions JOIN promotions USING (version) WHERE promotions.id = promotion_id",
+                transaction: transaction
+            )
+            .ToDictionary(version => version.Id, version => version.Document, StringComparer.Ordinal);
+        foreach (var current in connection.Query<StoredPromotion>($"{Select} WHERE state <> 'archived'", transaction: transaction))
+        {
+            var stored = written.GetValueOrDefault(current.Id);
+            var draft = current.Draft is null ? null : WordRename.Renamed(rename, current.Draft);
+            if (stored is not null && current.Document != stored)
+            {
+                isLive |= current.State == "live";
+                SaveNext(connection, transaction, current, current.Document!, current.State, draft ?? current.Draft);
+            }
+            else if (draft is null)
+            {
+                continue;
+            }
+
+            connection.Execute(
+                "UPDATE promotions SET draft = @draft, revision = revision + 1, touched_at = @now WHERE id = @Id",
+                new
+                {
+                    current.Id,
+                    draft = draft ?? current.Draft,
+                    now = Now(),
+                },
+                transaction
+            );
+        }
+
+        if (isLive)
+            Publish(connection, transaction, null, reason);
+    }
+
     private void Put(IncomingPromotion one, StoredPromotion? current, IDbConnection connection, IDbTransaction transaction)
     {
         connection.Execute(

@@ -24,6 +24,10 @@ public sealed record StoredPromotion(
     string TouchedAt
 )
 {
+    // What is computed has no type where there are no rows: the members are set one by one.
+    private StoredPromotion()
+        : this("", "", null, null, null, 0, "") { }
+
     /// <summary>What the desk shows: the draft, else the saved version.</summary>
     public string Shown => Draft ?? Document ?? "{}";
 }
@@ -83,8 +87,16 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
     // SQLite takes so many parameters at once and more (sqlite.org/limits.html).
     private const int AtOnce = 500;
 
-    private const string Select = """
-        SELECT promotions.id, state, promotions.version, versions.document, draft, revision, touched_at AS TouchedAt
+    // What a version says, read through the renames that came after it.
+    private const string Document = """
+        renamed(versions.document, (
+            SELECT json_group_array(json_array(kind, option, was, becomes))
+            FROM (SELECT * FROM renames WHERE number > versions.renames ORDER BY number)
+        ))
+        """;
+
+    private const string Select = $"""
+        SELECT promotions.id, state, promotions.version, {Document} AS document, draft, revision, touched_at AS TouchedAt
         FROM promotions LEFT JOIN versions ON versions.promotion_id = promotions.id AND versions.version = promotions.version
         """;
 
@@ -379,7 +391,10 @@ public sealed partial class PromotionRepository(Database database, IClock clock)
 
     private void Save(IDbConnection connection, IDbTransaction transaction, string id, long version, string document) =>
         connection.Execute(
-            "INSERT INTO versions (promotion_id, version, document, saved_at) VALUES (@id, @version, @document, @now)",
+            """
+            INSERT INTO versions (promotion_id, version, document, saved_at, renames)
+            SELECT @id, @version, @document, @now, coalesce(max(number), 0) FROM renames
+            """,
             new
             {
                 id,

@@ -36,8 +36,11 @@ public sealed record StoredCart(string Id, string Name, string Document);
 /// <param name="Numbers">How far it is.</param>
 public sealed record StoredShop(string Store, string Settings, IReadOnlyList<GoodsRow> Goods, ShopNumbers Numbers);
 
-/// <summary>The numbers of the last change of goods and of settings: both go up with every change.</summary>
-public sealed record ShopNumbers(long Goods, long Settings);
+/// <summary>
+/// The numbers of the last change of goods, of settings and of the last rename, which changes promotions with them: each goes up with every
+/// change.
+/// </summary>
+public sealed record ShopNumbers(long Goods, long Settings, long Renames);
 
 /// <summary>A category, product or variant as stored.</summary>
 /// <param name="Kind">category, product or variant.</param>
@@ -51,6 +54,8 @@ public sealed class ShopRepository(Database database)
 {
     internal const string SelectShopper =
         "SELECT id, name, groups, orders + placed_orders AS orders, spent + placed_spent AS spent, place, language FROM shoppers";
+
+    internal const string SelectNumbers = "SELECT goods, settings, (SELECT coalesce(max(number), 0) FROM renames) AS renames FROM written";
 
     internal const string SelectBroughtIn = "SELECT id, name, groups, orders, spent, place, language FROM shoppers";
 
@@ -75,13 +80,15 @@ public sealed class ShopRepository(Database database)
         var rows = new StepRows(connection, transaction);
         if (rows.Now("store", "store") is not { } store)
             return null;
-        var (goods, settings) = connection.QuerySingle<(long, long)>("SELECT goods, settings FROM written", transaction: transaction);
-        return new(
-            store.ToJsonString(),
-            rows.Now("store", "settings")!.ToJsonString(),
-            GoodsRows.All(connection, transaction),
-            new(goods, settings)
-        );
+        var numbers = connection.QuerySingle<ShopNumbers>(SelectNumbers, transaction: transaction);
+        return new(store.ToJsonString(), rows.Now("store", "settings")!.ToJsonString(), GoodsRows.All(connection, transaction), numbers);
+    }
+
+    /// <summary>All words that were renamed, in their order.</summary>
+    public IReadOnlyList<WordRename> Renames()
+    {
+        using var connection = database.Open();
+        return RenameRepository.Read(connection, "", null);
     }
 
     /// <summary>What pricing does not need of the settings and what it needs, or null if the database holds no shop yet.</summary>
@@ -101,7 +108,7 @@ public sealed class ShopRepository(Database database)
     public ShopNumbers Numbers()
     {
         using var connection = database.Open();
-        return connection.QuerySingle<ShopNumbers>("SELECT goods, settings FROM written");
+        return connection.QuerySingle<ShopNumbers>(SelectNumbers);
     }
 
     /// <summary>The rows of goods that changed since a number; null: so much has happened since that all is to be read anew.</summary>
@@ -187,11 +194,22 @@ public sealed class ShopRepository(Database database)
         );
     }
 
-    /// <summary>All shoppers by id, with what orders placed here add.</summary>
+    /// <summary>
+    /// All shoppers as they were brought in, by id: without what orders placed here add, and without those whom only an order made known.
+    /// </summary>
     public IReadOnlyList<StoredShopper> Shoppers()
     {
         using var connection = database.Open();
-        return connection.Query<StoredShopper>($"{SelectShopper} ORDER BY id").AsList();
+        return connection
+            .Query<StoredShopper>(
+                $"""
+                {SelectBroughtIn}
+                WHERE name <> id OR groups <> '' OR orders > 0 OR spent > 0 OR place IS NOT NULL OR language IS NOT NULL
+                    OR NOT EXISTS (SELECT 1 FROM orders WHERE shopper = shoppers.id)
+                ORDER BY id
+                """
+            )
+            .AsList();
     }
 
     /// <summary>Shoppers whose name, id or group holds a text, at most so many, by name.</summary>

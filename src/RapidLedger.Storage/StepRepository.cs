@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Text.Json.Nodes;
 using Dapper;
+using Microsoft.Data.Sqlite;
 using NodaTime;
 
 namespace RapidLedger.Storage;
@@ -43,6 +44,20 @@ public sealed class StepRepository(Database database, IClock clock)
         Action<int>? progress = null,
         CancellationToken gone = default
     ) => InTurn(what, () => Step(source, what, changes, stocks, accepts, null, progress, gone), gone);
+
+    /// <summary>Brings changes in as one step, with something else that is written in the same moment as they begin to count.</summary>
+    /// <param name="source">Who does it.</param>
+    /// <param name="what">What is done, in words.</param>
+    /// <param name="changes">Gives the changes when it is this step's turn; there may be none.</param>
+    /// <param name="alongside">Writes the rest, given the step's number.</param>
+    /// <param name="takesBack">The step that it takes back; null: none.</param>
+    internal Task<StepOutcome> WriteWith(
+        StepSource source,
+        string what,
+        Func<IReadOnlyList<RowChange>> changes,
+        Action<SqliteConnection, SqliteTransaction, long> alongside,
+        long? takesBack
+    ) => InTurn(what, () => Step(source, what, changes(), [], _ => true, takesBack, null, default, alongside));
 
     /// <summary>What changes would make of their rows, without writing anything; null for those that do not differ.</summary>
     public IEnumerable<ChangedRow?> Preview(IReadOnlyList<RowChange> changes)
@@ -121,7 +136,7 @@ public sealed class StepRepository(Database database, IClock clock)
         SELECT number, source, who, what, at, (
                 SELECT count(DISTINCT kind || ' ' || id) FROM step_rows JOIN steps AS part ON part.number = step
                 WHERE part.number = steps.number OR part.part_of = steps.number
-            ) AS rows, takes_back AS TakesBack,
+            ) + coalesce((SELECT orders FROM past_batches WHERE step = steps.number), 0) AS rows, takes_back AS TakesBack,
             taken_back AS TakenBack FROM steps
         """;
 
@@ -148,10 +163,19 @@ public sealed class StepRepository(Database database, IClock clock)
         Func<ChangedRow, bool> accepts,
         long? takesBack,
         Action<int>? progress,
-        CancellationToken gone
+        CancellationToken gone,
+        Action<SqliteConnection, SqliteTransaction, long>? alongside = null
     )
     {
         var writing = new StepWriting(source, what, clock.GetCurrentInstant(), takesBack);
+        StepOutcome Count(SqliteConnection connection, SqliteTransaction transaction, StepRows rows)
+        {
+            var outcome = writing.Count(rows, stocks, Continued(rows, source), alongside is not null);
+            if (outcome.Number is { } number)
+                alongside?.Invoke(connection, transaction, number);
+            return outcome;
+        }
+
         if (changes.Count <= Few)
             return await database.Write(
                 (connection, transaction) =>
@@ -164,7 +188,7 @@ public sealed class StepRepository(Database database, IClock clock)
                         return StepOutcome.Nothing;
                     }
 
-                    var outcome = writing.Count(rows, stocks, Continued(rows, source));
+                    var outcome = Count(connection, transaction, rows);
                     if (outcome.Number is not null)
                         rows.SettleAll(writing.Number);
                     return outcome;
@@ -192,8 +216,7 @@ public sealed class StepRepository(Database database, IClock clock)
             var outcome = await database.Write(
                 (connection, transaction) =>
                 {
-                    var rows = new StepRows(connection, transaction);
-                    return writing.Count(rows, stocks, Continued(rows, source));
+                    return Count(connection, transaction, new(connection, transaction));
                 },
                 gone
             );

@@ -60,11 +60,12 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     /// <param name="rows">Where.</param>
     /// <param name="stocks">What is free now of SKUs.</param>
     /// <param name="continued">The step that this one becomes part of; null: it stays its own.</param>
-    public StepOutcome Count(StepRows rows, IReadOnlyList<FreeStock> stocks, long? continued)
+    /// <param name="evenIfEmpty">Whether it counts without rows: something else is written with it.</param>
+    public StepOutcome Count(StepRows rows, IReadOnlyList<FreeStock> stocks, long? continued, bool evenIfEmpty)
     {
         rows.Set(stocks);
         Counts = true;
-        if (changed == 0)
+        if (changed == 0 && !evenIfEmpty)
         {
             rows.Drop(number);
             return StepOutcome.Nothing;

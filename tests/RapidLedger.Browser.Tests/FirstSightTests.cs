@@ -185,6 +185,7 @@ public class FirstSightTests
         ledger.Press("j", Keys.Enter);
         ledger.Find("[data-testid=read-back]");
         Assert.Equal(0, ledger.Count("[data-testid=away]"));
+        ledger.Until(() => ledger.ReadBack.Length > 0);
         var shown = ledger.ReadBack;
 
         await server.Stop();
@@ -215,7 +216,19 @@ public class FirstSightTests
         );
         foreach (
             var path in (string[])
-                ["/promotions", "/promotions/climb", "/promotions/new", "/codes", "/orders", "/shoppers", "/store", "/counter", "/editions"]
+                [
+                    "/promotions",
+                    "/promotions/climb",
+                    "/promotions/new",
+                    "/codes",
+                    "/takings",
+                    "/stacking",
+                    "/orders",
+                    "/shoppers",
+                    "/store",
+                    "/counter",
+                    "/editions",
+                ]
         )
         {
             ledger.Driver.Navigate().GoToUrl(new Uri(server.Address, path));

@@ -40,7 +40,7 @@ public sealed class Ledger : IDisposable
     {
         Driver.Navigate().GoToUrl(new Uri(server.Address, path));
         Find(
-            "[data-testid=due], [data-testid=orders], [data-testid=store], [data-testid=shoppers], [data-testid=opening], [data-testid=goods]"
+            "[data-testid=due], [data-testid=takings], [data-testid=stacking], [data-testid=orders], [data-testid=store], [data-testid=shoppers], [data-testid=opening], [data-testid=goods]"
         );
     }
 

@@ -35,9 +35,6 @@ public class Pictures
             ledger.Press("rack, rain", OpenQA.Selenium.Keys.Enter);
             ledger.Until(() => ledger.Entry("socks-again") is not null);
             Take(ledger, "tape-every-kind");
-            ledger.Open("/promotions/climb");
-            ledger.Find("[aria-label='from, step 3']");
-            Take(ledger, "ladder");
             ledger.Open("/promotions/staff-30");
             ledger.Find("[data-testid=finding]");
             ledger.Script("document.querySelector('[data-testid=second-look]').scrollIntoView({ block: 'nearest' })");
@@ -53,6 +50,14 @@ public class Pictures
             ledger.Click("[data-testid=own-code] button");
             ledger.Find("[data-testid=story] img");
             Take(ledger, "codes");
+            ledger.Open("/takings?p=welcome10&beside=before");
+            ledger.Find("[data-testid=takings-by-item]");
+            Take(ledger, "takings");
+            ledger.Open("/stacking?p=trade-12");
+            ledger.Until(() => ledger.Count("[data-testid=stacking-pair]") > 20 && ledger.Count("[data-testid=meets-open]") == 0);
+            ledger.Click("//li[@data-testid='stacking-pair']//button[normalize-space(.)='Workshop volume']");
+            ledger.Until(() => ledger.Entry("trade-12") is not null);
+            Take(ledger, "stacking");
             ledger.Open("/counter");
             ledger.Click("//*[@data-testid='counter']//nav//button[starts-with(normalize-space(.), 'basket')]");
             ledger.Find("[data-testid=reductions]");

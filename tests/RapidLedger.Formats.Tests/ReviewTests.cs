@@ -352,6 +352,29 @@ public class ReviewTests
                 """{"rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
                 "With “Beside” it sells below cost: 1 Fell tyre for 28.80, a loss of 1.20 for a shopper in trade."
             },
+            // 40.00 less 5 % is 38.00, and less 5 % of that 36.10: 6.10 of it are 16.9 %, and the floor is 20 %.
+            {
+                "belowCostTogether",
+                "/stacking",
+                """{"rank": 60, "rewards": [FINE]}""",
+                """{"rewards": [FINE]}""",
+                ": 1 Fell tyre for 36.10, 6.10 of margin, 16.9 %."
+            },
+            // 20.00 marked down to 15.00, and half of that: 12.50 of 20.00.
+            {
+                "addsToMarkdown",
+                "/rewards",
+                """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 25}}]}]}""",
+                """{"trigger": {"codes": ["NEWCODE-2027"]}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 50}, "per": "unit"}]}""",
+                "Its code can be added to “Beside”: on 1 Moor tyre they take 12.50 of 20.00 together, 62.5 %."
+            },
+            {
+                "addsToMarkdown",
+                "/rewards/0",
+                """{"trigger": {"codes": ["BESIDE-2027"]}, "rewards": [{"kind": "discount", "on": {"in": [{"category": "tyres"}]}, "take": {"percent": 10}, "per": "unit"}]}""",
+                """{"rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 25}}]}]}""",
+                "The code of “Beside” can be added to it: on 1 Moor tyre they take 6.50 of 20.00 together, 32.5 %."
+            },
             // Delivery costs 11.00, and of what is paid a quarter is left at the least: from 44.00 on that is enough.
             {
                 "deliveryLoses",
@@ -438,7 +461,9 @@ public class ReviewTests
 
     [Theory]
     // Said to meet, elsewhere, and at another time.
-    [InlineData("""{"stacking": {"allow": "except", "with": ["family:season"]}, "rewards": [FINE]}""")]
+    [InlineData(
+        """{"stacking": {"allow": "except", "with": ["family:season"]}, "rewards": [{"kind": "discount", "on": {"in": [{"sku": "MOOR"}]}, "take": {"percent": 5}, "per": "unit"}]}"""
+    )]
     [InlineData("""{"rewards": [{"kind": "discount", "on": {"in": [{"sku": "PIN"}]}, "take": {"amount": "0.01"}, "per": "unit"}]}""")]
     [InlineData("""{"window": {"start": "2027-05-01T00:00", "end": "2027-06-01T00:00"}, "rewards": [FINE]}""")]
     public void What_gets_on_with_others_is_left_in_peace(string beside)

@@ -268,14 +268,17 @@ public class BudgetTests
     {
         var hard = new Hard(3, 60, 120);
         var live = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
-        var tried = hard
-            .Promotions.Select(promotion => Trials.Of(promotion, new(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At)))
+        var looks = hard
+            .Promotions.Select(promotion =>
+            {
+                var around = new Surroundings(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At);
+                _ = Review.Of(promotion, around);
+                return around.Meet(promotion);
+            })
             .ToArray();
-        // What was begun is ended: the last cart's own three pricings and no more.
-        Assert.All(tried, trials =>
-            Assert.InRange(trials.Sum(trial => trial.With.Work + trial.Without.Work), 0, 5 * WorkBudget.OfOneEffort)
-        );
-        Assert.Contains(tried, trials => trials.Count > 0);
+        // What was begun is ended: the last pricings and no more.
+        Assert.All(looks, look => Assert.InRange(look.Spent, 0, 8 * WorkBudget.OfOneEffort));
+        Assert.Contains(looks, look => look.Trials.Count > 0);
     }
 
     [Fact]

@@ -56,6 +56,9 @@ public class ContractTests
         {
             foreach (var (method, operation) in operations!.AsObject())
             {
+                // It ends this server: it is tested where the demo shop is left.
+                if ((string?)operation!["operationId"] == "leaveDemo")
+                    continue;
                 var declared = operation!["responses"]!.AsObject().Select(response => response.Key).ToHashSet();
                 var takesBody = operation["requestBody"] is not null;
                 foreach (var word in Words)

@@ -241,7 +241,10 @@ public sealed class ImportTests : IDisposable
             ["'1.234' under regular reads either way. Say how it is meant."],
             look!["open"]!.AsArray().Select(one => (string)one!)
         );
-        Assert.Equal(("1.234", "1234"), ((string)look["columns"]![1]!["asPoint"]!, (string)look["columns"]![1]!["asComma"]!));
+        Assert.Equal(
+            ("1.234", "1234"),
+            ((string)look["columns"]![1]!["readings"]![0]!["reads"]!, (string)look["columns"]![1]!["readings"]![1]!["reads"]!)
+        );
         (_, look) = await server.Send(HttpMethod.Post, $"/api/imports/{look["id"]}/look", new { marks = new[] { "", "point", "" } });
         await server.Send(HttpMethod.Post, $"/api/imports/{look!["id"]}/write", new { });
         await Done(server);
@@ -348,19 +351,21 @@ public sealed class ImportTests : IDisposable
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
     }
 
-    private static async Task<(int Status, JsonNode? Body)> Bring(RunningServer server, string csv)
+    internal static async Task<(int Status, JsonNode? Body)> Bring(RunningServer server, string csv)
     {
         using var content = new StringContent(csv, Encoding.UTF8, "application/octet-stream");
         using var response = await server.Http.PostAsync(new Uri("/api/imports?name=list.csv", UriKind.Relative), content);
         return ((int)response.StatusCode, JsonNode.Parse(await response.Content.ReadAsStringAsync()));
     }
 
-    private static async Task<JsonNode> Done(RunningServer server)
+    internal static async Task<JsonNode> Done(RunningServer server)
     {
         while (true)
         {
             var state = await server.Get("/api/imports");
-            if ((string)state["state"]! is not ("writing" or "looked"))
+            if ((string)state["state"]! == "looked")
+                Assert.Fail($"It is not being written: {state["look"]?["bad"]} {state["open"]}");
+            if ((string)state["state"]! != "writing")
                 return state;
             await Task.Delay(30);
         }

@@ -88,6 +88,8 @@ public class OrderModelTests
                 threads: 1
             );
 
+        // The last step's hold may have been a short one.
+        await LetLapse();
         // Something of all kinds has happened.
         Assert.True(book.Orders.Count > Steps / 5, $"{book.Orders.Count} orders");
         // That lapsed orders are taken after all is one of these kinds, so that none need be left at the end.
@@ -101,9 +103,6 @@ public class OrderModelTests
         using var last = new Store(first, key, "model");
         foreach (var order in book.Orders)
         {
-            // The last step's may have been a short one.
-            if (order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10))
-                continue;
             var told = await last.Get($"orders/{order.Id}");
             Assert.Equal(order.State, (string)told["state"]!);
         }
@@ -128,9 +127,9 @@ public class OrderModelTests
             Assert.True(line == "All counters agree with what they count." || line.Contains(" gave ", StringComparison.Ordinal), line)
         );
 
-        async Task Do(Step step, int number, Store store, RunningServer server)
+        // The shortest holds are over before anything else is done, so that it does not matter how fast that is.
+        async Task LetLapse()
         {
-            // The shortest holds are over before anything else is done, so that it does not matter how fast that is.
             foreach (
                 var order in book.Orders.Where(order =>
                     order is { State: "held", HeldUntil: { } until } && until < DateTimeOffset.UtcNow.AddMinutes(10)
@@ -142,7 +141,11 @@ public class OrderModelTests
                 order.State = "lapsed";
                 lapsed++;
             }
+        }
 
+        async Task Do(Step step, int number, Store store, RunningServer server)
+        {
+            await LetLapse();
             switch (step.Kind)
             {
                 case < 6:
@@ -220,7 +223,7 @@ public class OrderModelTests
                     cart,
                     shown = quote["shown"],
                     take = step.Take,
-                    hold = step.Which % 4 == 0 ? 1 : 3_600,
+                    hold = step.Which % 8 == 0 ? 1 : 3_600,
                 },
                 $"place {number}"
             );

@@ -24,6 +24,9 @@ public enum CellKind
 
     /// <summary>A category: its id, or its names from the top.</summary>
     Category,
+
+    /// <summary>A day, with a time or without.</summary>
+    Moment,
 }
 
 /// <summary>What can stand in a column.</summary>
@@ -146,6 +149,53 @@ public static class Columns
         new("spent", CellKind.Amount, "spent", ["spent", "total spent", "lifetime spend", "revenue", "umsatz", "gesamtumsatz"]),
         new("place", CellKind.Text, "place", ["place", "country", "country code", "region", "ort", "land", "ländercode"]),
         new("language", CellKind.Text, "language", ["language", "locale", "sprache"]),
+    ];
+
+    /// <summary>The fields of lists of past orders: a row a line.</summary>
+    public static IReadOnlyList<ColumnField> Orders { get; } =
+    [
+        new(
+            "order",
+            CellKind.Text,
+            "order number",
+            ["order", "order id", "order number", "order no", "bestellung", "bestellnummer", "auftrag", "auftragsnummer", "bestell nr"]
+        ),
+        new(
+            "at",
+            CellKind.Moment,
+            "day and time",
+            ["at", "date", "order date", "placed", "placed at", "created", "created at", "datum", "bestelldatum", "zeitpunkt"]
+        ),
+        new(
+            "sku",
+            CellKind.Text,
+            "SKU",
+            ["sku", "article number", "item number", "line sku", "lineitem sku", "artikelnummer", "artikelnr", "art nr", "artnr"]
+        ),
+        new("quantity", CellKind.Whole, "quantity", ["quantity", "qty", "units", "lineitem quantity", "menge", "anzahl", "stück"]),
+        new(
+            "paid",
+            CellKind.Amount,
+            "paid for the line",
+            ["paid", "line total", "row total", "amount", "paid for line", "bezahlt", "zeilensumme", "positionssumme", "gesamtpreis"]
+        ),
+        new(
+            "delivery",
+            CellKind.Amount,
+            "delivery",
+            ["delivery", "shipping", "delivery cost", "shipping cost", "versand", "versandkosten"]
+        ),
+        new(
+            "shopper",
+            CellKind.Text,
+            "shopper",
+            ["shopper", "shopper id", "customer", "customer id", "customer number", "kunde", "kundennummer", "kundennr", "kunden id"]
+        ),
+        new("code", CellKind.Words, "codes", ["code", "codes", "discount code", "coupon", "gutschein", "gutscheincode", "rabattcode"]),
+        new("place", CellKind.Text, "place", ["place", "country", "country code", "ship to country", "ort", "land", "lieferland"]),
+        new("channel", CellKind.Text, "channel", ["channel", "sales channel", "kanal", "vertriebskanal"]),
+        new("currency", CellKind.Text, "currency", ["currency", "currency code", "währung"]),
+        new("method", CellKind.Text, "delivery method", ["method", "delivery method", "shipping method", "versandart"]),
     ];
 
     // Options that are headed by their own name.

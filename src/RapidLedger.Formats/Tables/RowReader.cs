@@ -9,7 +9,13 @@ namespace RapidLedger.Formats;
 /// <param name="Field">What it is; null: it is left out.</param>
 /// <param name="Marks">How its numbers are written.</param>
 /// <param name="Divider">What divides the names of its categories; null: nothing does.</param>
-public sealed record ColumnPlan(string? Field, NumberMarks Marks = NumberMarks.Point, string? Divider = null);
+/// <param name="Days">How its dates are written.</param>
+public sealed record ColumnPlan(
+    string? Field,
+    NumberMarks Marks = NumberMarks.Point,
+    string? Divider = null,
+    DayOrder Days = DayOrder.DayFirst
+);
 
 /// <summary>Reads rows of cells as the members of a line; an empty cell empties its member.</summary>
 /// <param name="plans">How each column is read.</param>
@@ -22,12 +28,20 @@ public sealed partial class RowReader(IReadOnlyList<ColumnPlan> plans, IReadOnly
 
     private readonly CellKind[] kinds = [.. plans.Select(plan => plan.Field is { } field ? Columns.KindOf(field, fields) : CellKind.Text)];
 
+    // Where a column names the currency, the amounts of a row are in that.
+    private readonly int currencyColumn = plans.ToList().FindIndex(plan => plan.Field == "currency");
+    private string? currencyOfRow;
+
     /// <summary>The members of a row.</summary>
     /// <param name="row">The row.</param>
     /// <param name="bad">Is told what is wrong with a cell: the field, a code, a message.</param>
     public JsonObject Read(TableRow row, Action<string, string, string> bad)
     {
         var members = new JsonObject();
+        currencyOfRow =
+            currencyColumn >= 0 && currencyColumn < row.Cells.Count && row.Cells[currencyColumn] is { Length: > 0 } code
+                ? code.ToUpperInvariant()
+                : null;
         for (var column = 0; column < plans.Count; column++)
         {
             if (plans[column].Field is not { } field)
@@ -53,7 +67,7 @@ public sealed partial class RowReader(IReadOnlyList<ColumnPlan> plans, IReadOnly
         switch (kind)
         {
             case CellKind.Amount:
-                return Amount(field, cell, store.Currency.Code, plan, bad);
+                return Amount(field, cell, currencyOfRow ?? store.Currency.Code, plan, bad);
             case CellKind.Whole:
                 if (
                     NumberReading.Digits(cell, plan.Marks) is { } whole
@@ -84,6 +98,11 @@ public sealed partial class RowReader(IReadOnlyList<ColumnPlan> plans, IReadOnly
                             .Select(name => JsonValue.Create(name)),
                     ])
                     : JsonValue.Create(cell);
+            case CellKind.Moment:
+                if (DateReading.Read(cell, plan.Days) is { } moment)
+                    return JsonValue.Create(moment);
+                bad(field, ProblemCode.WrongType, $"'{cell}' is not a day. Write 2026-12-31, or 2026-12-31 17:30.");
+                return null;
             default:
                 if (field != "sku" || !Shortened().IsMatch(cell))
                     return JsonValue.Create(cell);

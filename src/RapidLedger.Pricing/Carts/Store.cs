@@ -39,6 +39,13 @@ public sealed record Store(
         return null;
     }
 
+    /// <summary>An amount of a currency that the store can be paid in, in minor units of the base currency, rounded once.</summary>
+    /// <param name="minor">Minor units of the currency, not below zero.</param>
+    /// <param name="currency">The currency.</param>
+    /// <param name="rounding">How it is rounded.</param>
+    public long InBase(long minor, Currency currency, Rounding rounding) =>
+        currency == Currency ? minor : RateTo(currency)!.ToBase(minor, Currency, currency, rounding);
+
     /// <summary>The currencies a cart can be priced in: the base currency first.</summary>
     public IEnumerable<Currency> Currencies => [Currency, .. Rates.Select(entry => entry.Currency).Where(currency => currency != Currency)];
 }
@@ -86,7 +93,22 @@ public sealed record WeightBand(long? ToGrams, Amount Price);
 /// <param name="Mode">Whether prices hold the tax.</param>
 /// <param name="ShippingClass">The class of delivery; none: untaxed.</param>
 /// <param name="Rates">Rates by class and place; the most specific place wins.</param>
-public sealed record Tax(TaxMode Mode, string? ShippingClass, EquatableArray<TaxRate> Rates);
+public sealed record Tax(TaxMode Mode, string? ShippingClass, EquatableArray<TaxRate> Rates)
+{
+    /// <summary>The rate of a class at a destination: that of the most specific place wins. Null: it is not taxed there.</summary>
+    /// <param name="taxClass">The class; null: untaxed.</param>
+    /// <param name="destination">Where it goes; null: unknown.</param>
+    public Percent? RateOf(string? taxClass, Place? destination)
+    {
+        if (destination is null || taxClass is null || Mode == TaxMode.None)
+            return null;
+        TaxRate? found = null;
+        foreach (var rate in Rates)
+            if (rate.Class == taxClass && rate.Place.Holds(destination) && (found is null || found.Place.Holds(rate.Place)))
+                found = rate;
+        return found?.Percent;
+    }
+}
 
 /// <summary>Whether prices hold the tax.</summary>
 public enum TaxMode

@@ -234,6 +234,16 @@ public sealed class PriceTable
     /// <summary>The catalogue's current price of a variant: the reduced one if there is one.</summary>
     public long Current(int variant) => reduced[variant];
 
+    /// <summary>Some of several variants that cost something: the cheapest, the dearest and those evenly between, by price.</summary>
+    /// <param name="variants">Their numbers.</param>
+    /// <param name="most">At most so many.</param>
+    internal int[] Across(IEnumerable<int> variants, int most)
+    {
+        int[] byPrice = [.. variants.Where(variant => Current(variant) > 0).OrderBy(Current)];
+        var count = Math.Min(most, byPrice.Length);
+        return [.. Enumerable.Range(0, count).Select(place => byPrice[count == 1 ? 0 : place * (byPrice.Length - 1) / (count - 1)])];
+    }
+
     /// <summary>The cost of a variant, or null if it is not known.</summary>
     public long? Cost(int variant) => cost[variant] is >= 0 and var known ? known : null;
 }

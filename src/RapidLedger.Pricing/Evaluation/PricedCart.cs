@@ -59,6 +59,9 @@ public sealed class PricedCart
                 .OrderBy(outcome => outcome.Promotion, Promotion.Order),
         ];
 
+    /// <summary>What markdowns took from lines, against the catalogue's prices.</summary>
+    internal IEnumerable<(int Line, Promotion Promotion, long Amount, long Units)> MarkedDown => story.PricePass?.ByLine() ?? [];
+
     /// <summary>What became of every code entered, in normal form, once each, in the order entered.</summary>
     public IReadOnlyList<CodeStatus> Codes => codes ??= StatusOfCodes();
 
@@ -113,6 +116,15 @@ public sealed class PricedCart
             if (paid.Outcome.Promotion.Id == promotion.Id && paid.Outcome.Applied)
                 return paid.Outcome;
         return null;
+    }
+
+    /// <summary>Whether a promotion applied, a markdown or a credit too.</summary>
+    internal bool HasApplied(string id)
+    {
+        foreach (var outcome in Applied)
+            if (outcome.Promotion.Id == id)
+                return true;
+        return false;
     }
 
     /// <summary>What became of one promotion of the rulebook; the others are not gone into.</summary>
@@ -171,6 +183,7 @@ public sealed class PricedCart
 /// <param name="Regular">At regular prices.</param>
 /// <param name="Goods">At current prices.</param>
 /// <param name="Net">What is to be paid for it.</param>
+/// <param name="WithoutTax">The same without the tax in it.</param>
 /// <param name="Cost">What it costs the shop; null: not known.</param>
 /// <param name="Margin">Net without tax, less cost; null: not known.</param>
 /// <param name="Parts">What each promotion took from it, in order of application; they add up to goods less net.</param>
@@ -180,6 +193,7 @@ public sealed record PricedLine(
     long Regular,
     long Goods,
     long Net,
+    long WithoutTax,
     long? Cost,
     long? Margin,
     ArraySegment<Part> Parts
@@ -197,9 +211,19 @@ public readonly record struct Part(Promotion Promotion, long Amount, long Units)
 /// <param name="Quantity">How many.</param>
 /// <param name="Value">At current prices.</param>
 /// <param name="Net">What is to be paid for them.</param>
+/// <param name="WithoutTax">The same without the tax in it.</param>
 /// <param name="Cost">What they cost the shop; null: not known.</param>
 /// <param name="Margin">Net without tax, less cost; null: not known.</param>
-public sealed record PricedGift(Promotion Promotion, string Sku, long Quantity, long Value, long Net, long? Cost, long? Margin);
+public sealed record PricedGift(
+    Promotion Promotion,
+    string Sku,
+    long Quantity,
+    long Value,
+    long Net,
+    long WithoutTax,
+    long? Cost,
+    long? Margin
+);
 
 /// <summary>Gifts that wait to be picked.</summary>
 /// <param name="Skus">Of which, as far as there are any left.</param>

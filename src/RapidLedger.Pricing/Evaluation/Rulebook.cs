@@ -145,8 +145,8 @@ public sealed class Rulebook
     internal IEnumerable<Promotion> AboutAnything() =>
         promotions.InOrder.Where(compiled => compiled.Touches is null).Select(compiled => compiled.Promotion);
 
-    /// <summary>Whether two promotions may stand in one cart.</summary>
-    internal bool CanMeet(Promotion one, Promotion other)
+    /// <summary>Whether two promotions may stand in one cart, as far as they say of each other; markdowns take no part in this.</summary>
+    public bool CanMeet(Promotion one, Promotion other)
     {
         var compiler = new Compiler(Catalogue);
         return CompiledPromotion.Of(one, compiler).CanMeet(CompiledPromotion.Of(other, compiler));

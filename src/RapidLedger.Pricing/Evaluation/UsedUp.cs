@@ -17,7 +17,6 @@ public sealed record UsedUp(
     internal static UsedUp Of(PricedCart priced, IReadOnlyList<PaidCredit> paid)
     {
         var (store, currency) = (priced.Catalogue.Store, priced.Currency);
-        var rate = store.RateTo(currency);
         CreditPayment[] payments =
         [
             .. paid.SelectMany(one =>
@@ -67,7 +66,7 @@ public sealed record UsedUp(
             InBase(priced.Totals.Total)
         );
 
-        long InBase(long minor) => currency == store.Currency ? minor : rate!.ToBase(minor, store.Currency, currency, store.Rounding);
+        long InBase(long minor) => store.InBase(minor, currency, store.Rounding);
     }
 
     private static bool OnlyOffers(Outcome outcome) =>

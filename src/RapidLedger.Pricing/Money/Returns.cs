@@ -21,4 +21,18 @@ public static class Returns
     /// <param name="total">What the order came to.</param>
     /// <param name="credit">What credits paid of it.</param>
     public static long ToCredit(long returned, long total, long credit) => total == 0 ? 0 : (long)((Int128)returned * credit / total);
+
+    /// <summary>Of that, the part of one card: what paid last comes back first.</summary>
+    /// <param name="returned">What has come back in all.</param>
+    /// <param name="total">What the order came to.</param>
+    /// <param name="credit">What credits paid of it.</param>
+    /// <param name="paid">What each card paid, in the order in which they did.</param>
+    /// <param name="place">Which of them.</param>
+    public static long ToCard(long returned, long total, long credit, IReadOnlyList<long> paid, int place)
+    {
+        var toCards = ToCredit(returned, total, credit);
+        for (var later = paid.Count - 1; later > place; later--)
+            toCards -= Math.Min(toCards, paid[later]);
+        return Math.Min(toCards, paid[place]);
+    }
 }

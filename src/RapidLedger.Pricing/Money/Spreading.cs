@@ -28,6 +28,17 @@ public static class Spreading
         return shares;
     }
 
+    /// <summary>The share of each of some weights, in their order; each is zero if nothing weighs anything.</summary>
+    /// <param name="amount">Minor units to spread, not below zero; of another currency than the weights it may be above their sum.</param>
+    /// <param name="weights">The weights, none below zero.</param>
+    public static long[] Over(long amount, IReadOnlyList<long> weights)
+    {
+        var shares = new long[weights.Count];
+        foreach (var share in Spread(amount, [.. weights.Select(weight => new SpreadRun(weight, 1))]))
+            shares[share.Run] += share.Share;
+        return shares;
+    }
+
     internal static void Spread(long amount, ReadOnlySpan<SpreadRun> runs, List<SpreadShare> shares)
     {
         long total = 0;

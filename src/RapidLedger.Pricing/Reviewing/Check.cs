@@ -10,7 +10,9 @@ namespace RapidLedger.Pricing;
 /// <param name="Tape">The cart that somebody has before them, for figures on it; none: there is none.</param>
 public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wording Wording, Instant Now, Cart? Tape = null)
 {
-    private (Promotion Of, IReadOnlyList<Trial> Trials)? tried;
+    private const int FewItems = 5;
+
+    private Encounters? met;
 
     /// <summary>What is left of SKUs where that is not what the catalogue says; none: of none.</summary>
     public IReadOnlyDictionary<string, long>? Left { get; init; }
@@ -24,13 +26,12 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
     /// <summary>The live promotions.</summary>
     public IEnumerable<Promotion> Others => Live.Promotions;
 
-    /// <summary>Carts on which a promotion does something, priced with the others: tried once for all checks.</summary>
-    internal IReadOnlyList<Trial> Try(Promotion promotion)
-    {
-        if (tried is not { } known || !ReferenceEquals(known.Of, promotion))
-            tried = known = (promotion, Trials.Of(promotion, this));
-        return known.Trials;
-    }
+    /// <summary>What it meets among the live ones: looked for once for all checks.</summary>
+    internal Encounters Meet(Promotion promotion) =>
+        met is { } known && ReferenceEquals(known.Promotion, promotion) ? known : met = new(promotion, this);
+
+    /// <summary>Items of a selection: the cheapest, the dearest and those evenly between.</summary>
+    internal int[] Items(Selection of, int most = FewItems) => Prices.Across(Catalogue.Select(of), most);
 
     /// <summary>The other live promotions that are about some items.</summary>
     internal IEnumerable<Promotion> About(Promotion promotion, IEnumerable<int> variants) =>

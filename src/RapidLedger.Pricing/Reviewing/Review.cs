@@ -42,6 +42,7 @@ public static class Review
         new NeverChosen(),
         new PushesOut(),
         new TakenFromFullPrice(),
+        new AddsToMarkdown(),
         new CheapestTaken(),
     ];
 

@@ -8,7 +8,9 @@ using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Commands;
 
-/// <summary><c>import</c>: brings a file of goods or shoppers into a shop, also beside a running server, which follows.</summary>
+/// <summary>
+/// <c>import</c>: brings a file of goods, shoppers or past orders into a shop, also beside a running server, which follows.
+/// </summary>
 internal static class ImportCommand
 {
     private const int MostBad = 1_000;
@@ -18,7 +20,7 @@ internal static class ImportCommand
         var file = new Argument<string>("FILE")
         {
             Description =
-                "Goods or shoppers: CSV, a spreadsheet (.xlsx), JSON lines; also packed with gzip or zip. A whole shop: a folder or zip that export wrote.",
+                "Goods, shoppers or past orders: CSV, a spreadsheet (.xlsx), JSON lines; also packed with gzip or zip. A whole shop: a folder or zip that export wrote.",
         };
         var replace = new Option<bool>("--replace")
         {
@@ -29,8 +31,8 @@ internal static class ImportCommand
             Description = "Of a whole shop: uses of limited promotions and draws on credits begin at none, and that is meant.",
         };
         var data = DataOption.Create();
-        var what = new Option<string?>("--what") { Description = "goods or shoppers; told from the headings where that is clear." };
-        what.AcceptOnlyFromAmong("goods", "shoppers");
+        var what = new Option<string?>("--what") { Description = "goods, shoppers or orders; told from the headings where that is clear." };
+        what.AcceptOnlyFromAmong("goods", "shoppers", "orders");
         var missing = new Option<string>("--missing")
         {
             Description = "What becomes of items that are not in the file: keep or out.",
@@ -39,9 +41,11 @@ internal static class ImportCommand
         missing.AcceptOnlyFromAmong("keep", "out");
         var marks = new Option<string?>("--decimals") { Description = "point or comma, where a column reads either way." };
         marks.AcceptOnlyFromAmong("point", "comma");
+        var days = new Option<string?>("--dates") { Description = "day or month, whichever comes first, where a column reads either way." };
+        days.AcceptOnlyFromAmong("day", "month");
         var command = new Command(
             "import",
-            "Brings a file of goods or shoppers, or a whole shop: all of it, or nothing where a row is wrong."
+            "Brings a file of goods, shoppers or past orders, or a whole shop: all of it, or nothing where a row is wrong."
         )
         {
             file,
@@ -49,6 +53,7 @@ internal static class ImportCommand
             what,
             missing,
             marks,
+            days,
             replace,
             anew,
         };
@@ -66,13 +71,22 @@ internal static class ImportCommand
                         parsed.GetValue(what),
                         parsed.GetRequiredValue(missing) == "out",
                         parsed.GetValue(marks),
+                        parsed.GetValue(days),
                         gone
                     )
         );
         return command;
     }
 
-    private static async Task<int> Run(string path, string data, string? what, bool takeOut, string? marks, CancellationToken gone)
+    private static async Task<int> Run(
+        string path,
+        string data,
+        string? what,
+        bool takeOut,
+        string? marks,
+        string? days,
+        CancellationToken gone
+    )
     {
         if (!File.Exists(path))
             return Fail($"There is no file {path}.");
@@ -87,27 +101,27 @@ internal static class ImportCommand
         {
             File.Copy(path, copy, overwrite: true);
             var file = IncomingFile.Of(copy, new(what), shop.Setup);
-            if (marks is not null)
+            if (marks is not null || days is not null)
                 file = IncomingFile.Of(
                     copy,
-                    new(what, Marks: [.. file.Columns.Select(column => column.Marks == "either" ? marks : "")]),
+                    new(what, Marks: [.. file.Columns.Select(column => Answered(column, marks, days))]),
                     shop.Setup
                 );
             if (file.Open.Count > 0)
                 return Fail([.. file.Open]);
-            var (items, shoppers, unread, count) = await ImportDesk.ReadLines(file, shop.Setup, gone);
-            if (takeOut)
-                items?.TakeOutOthers();
+            var (rows, unread, count) = await ImportDesk.ReadLines(file, shop.Setup, ProgramClock.Machine.GetCurrentInstant(), gone);
+            if (takeOut && rows is ItemLines items)
+                items.TakeOutOthers();
             if (unread.Count > 0)
-                return Fail([.. unread.Concat(items?.Bad ?? shoppers!.Bad).OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
-            var (writer, name) = (new GoodsWriter(shop, steps), Path.GetFileName(path));
-            var words = $"{name}: {count} {file.What switch { "goods" => "items", var other => other }}";
-            var (outcome, faults) = items is null
-                ? await writer.Write(StepSource.File(name), words, shoppers!, gone: gone)
-                : await writer.Write(StepSource.File(name), words, items, gone: gone);
+                return Fail([.. unread.Concat(rows.Bad).OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
+            var name = Path.GetFileName(path);
+            var words = ImportDesk.Words(name, count, file.What);
+            var past = new PastOrderRepository(database, ProgramClock.Machine);
+            var writer = new IncomingWriter(new(shop, steps, past, new(database, steps, new(database, ProgramClock.Machine))), past);
+            var (outcome, faults) = await writer.Write(name, words, rows, null, gone);
             if (faults.Count > 0)
                 return Fail([.. faults.OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
-            Console.WriteLine($"{words}, {outcome.Changed} rows changed.");
+            Console.WriteLine($"{words}, {outcome.Changed} {(file.What == "orders" ? "orders are new" : "rows changed")}.");
             return 0;
         }
         catch (FormatException error)
@@ -133,6 +147,15 @@ internal static class ImportCommand
             return Fail(error.Message);
         }
     }
+
+    private static string Answered(FileColumn column, string? marks, string? days) =>
+        (
+            column.Marks == "either"
+                ? column.Readings[0].Marks == "day"
+                    ? days
+                    : marks
+                : null
+        ) ?? "";
 
     private static string Said(BadLine bad) => $"row {bad.Line}{(bad.Member.Length > 0 ? $", {bad.Member}" : "")}: {bad.Message}";
 

@@ -4,6 +4,7 @@ using System.Globalization;
 using System.Net;
 using Microsoft.AspNetCore.Connections;
 using NodaTime.Text;
+using RapidLedger.Server.Opening;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
@@ -127,28 +128,49 @@ internal static class ServeCommand
                         : null,
                     parsed.GetRequiredValue(proxy)
                 );
-                using var served = ServedMark.Hold(options.Data);
-                await using var app = await Site.Open(options);
-                try
+                // Where the demo shop is left, the server opens again over an empty file, at the address that pages know.
+                while (await Serve(options, cancelled) is var (kept, port))
                 {
-                    await app.StartAsync(cancelled);
-                }
-                catch (IOException error) when (error.InnerException is AddressInUseException)
-                {
-                    throw new StorageFault(
-                        $"Port {options.Endpoint.Port}{(options.Store is { } own ? $" or {own.Port}" : "")} is in use. Choose another with --port{(options.Store is null ? "" : " or --store")}, or end what uses it.",
-                        inner: error
-                    );
+                    options = options with { Endpoint = new(options.Endpoint.Address, port) };
+                    if (DemoLeaving.PutAside(options.Data, kept))
+                    {
+                        Console.WriteLine($"The demo shop is kept in {kept}.");
+                        options = options with { Demo = false };
+                    }
+                    else
+                    {
+                        Console.Error.WriteLine($"Another server serves {options.Data}: end it, then leave the demo shop again.");
+                    }
                 }
 
-                Console.WriteLine(
-                    $"Rapid Ledger is open at {app.Urls.First()} (data in {app.Services.GetRequiredService<Database>().Path}; Ctrl C closes it)"
-                );
-                await app.WaitForShutdownAsync(cancelled);
                 return 0;
             }
         );
         return command;
+    }
+
+    // Where the demo was left: what it is kept as, and on which port it was served. Null: the server ended.
+    private static async Task<(string Kept, int Port)?> Serve(ServeOptions options, CancellationToken cancelled)
+    {
+        using var served = ServedMark.Hold(options.Data);
+        await using var app = await Site.Open(options);
+        try
+        {
+            await app.StartAsync(cancelled);
+        }
+        catch (IOException error) when (error.InnerException is AddressInUseException)
+        {
+            throw new StorageFault(
+                $"Port {options.Endpoint.Port}{(options.Store is { } own ? $" or {own.Port}" : "")} is in use. Choose another with --port{(options.Store is null ? "" : " or --store")}, or end what uses it.",
+                inner: error
+            );
+        }
+
+        Console.WriteLine(
+            $"Rapid Ledger is open at {app.Urls.First()} (data in {app.Services.GetRequiredService<Database>().Path}; Ctrl C closes it)"
+        );
+        await app.WaitForShutdownAsync(cancelled);
+        return app.Services.GetRequiredService<DemoLeaving>().Kept is { } kept ? (kept, new Uri(app.Urls.First()).Port) : null;
     }
 
     private static Option<int?> Port(string name, string what, int least, Func<ArgumentResult, int?> usual) =>

@@ -27,6 +27,9 @@ internal sealed class DemoShop(
     private const int Orders = 2_000;
     private const int MinutesOfEightWeeks = 8 * 7 * 24 * 60;
 
+    // Where they went, as often as they stand here.
+    private static readonly string[] Destinations = ["DE", "DE", "DE", "DE", "DE", "DE", "AT", "AT", "ES"];
+
     // What these orders hold is under no limit that the other figures of the shop are about.
     private static readonly string[] Sold = ["tyres", "tools", "lights", "books", "helmets", "rims"];
 
@@ -77,6 +80,7 @@ internal sealed class DemoShop(
             .Select(_ => now - Duration.FromMinutes(1 + random.Next(MinutesOfEightWeeks)))
             .Order()
             .ToArray();
+        var newcomers = 0;
         await orders.Write(transaction =>
         {
             for (var number = 0; number < Orders; number++)
@@ -90,12 +94,20 @@ internal sealed class DemoShop(
                     number % (Orders / CardsUsed) == 5 && number / (Orders / CardsUsed) < CardsUsed
                         ? cards[number / (Orders / CardsUsed)]
                         : null;
+                // In the last three weeks the code of a card in parcels brought people who had never bought here.
+                var isNew = card is null && number > Orders * 5 / 8 && random.Next(8) == 0;
+                if (isNew)
+                    newcomers++;
                 var cart = new Cart(
                     moments[number],
                     [.. lines],
+                    Channel: random.Next(9) == 0 ? "shop-floor" : Cart.Web,
                     Method: "parcel",
-                    Destination: new("DE"),
-                    Codes: card is null ? [] : [card]
+                    Destination: new(Destinations[random.Next(Destinations.Length)]),
+                    Shopper: isNew ? new($"n{newcomers:D4}") : null,
+                    Codes: card is not null ? [card]
+                        : isNew ? ["WELCOME10"]
+                        : []
                 );
                 var priced = rulebook.Price(cart, batchCodes: known);
                 var used = priced.UsesUp();
@@ -106,16 +118,16 @@ internal sealed class DemoShop(
                     LocalDatePattern.Iso.Format(moments[number].InZone(store.Zone).Date),
                     null,
                     1,
-                    null,
+                    cart.Shopper?.Id,
                     false,
                     used.Total,
-                    "{}",
+                    CartWriter.Of(cart, priced.Catalogue.Store.Currency).ToJsonString(),
                     StoreResult.Of(priced, wording, isOrder: true).ToJsonString(),
                     null,
                     0
                 );
                 // What was sold then is not in the stock as it is told.
-                transaction.Place(order, used with { Units = [] });
+                transaction.Place(order, used with { Units = [] }, OrderFigures.Of(priced));
                 if (number % 20 == 7)
                     transaction.Move(transaction.Find(order.Id)!, "givenBack");
             }

@@ -26,6 +26,7 @@ namespace RapidLedger.Server.Goods;
 /// <param name="Margin">The share of its price, without tax, that is left after cost, in percent.</param>
 /// <param name="Stock">What is free now; null: no end to it.</param>
 /// <param name="Grams">Its weight.</param>
+/// <param name="Options">What tells it from the product's other variants.</param>
 internal sealed record GoodsItem(
     string Sku,
     string Name,
@@ -41,8 +42,12 @@ internal sealed record GoodsItem(
     string? Cost,
     decimal? Margin,
     long? Stock,
-    long Grams
+    long Grams,
+    IReadOnlyList<ItemOption> Options
 );
+
+/// <summary>An option of an item: a size, a colour.</summary>
+internal sealed record ItemOption(string Name, string Value);
 
 /// <summary>A part of a list of items.</summary>
 /// <param name="Items">From the place that was asked for.</param>
@@ -225,7 +230,7 @@ internal static class GoodsEndpoints
         if (request.Items.Count is 0 or > MostWritten)
             return Answers.Refused("/items", ProblemCode.OutOfRange, $"From 1 to {MostWritten} items are written at once.");
         await shop.FollowSetup();
-        var lines = new ItemLines(shop.Setup);
+        var lines = new ItemLines(shop.Setup, isTyped: true);
         for (var place = 0; place < request.Items.Count; place++)
             if (request.Items[place].ValueKind == JsonValueKind.Object)
                 lines.Add(new(place + 1, JsonObject.Create(request.Items[place])!));
@@ -259,8 +264,11 @@ internal static class GoodsEndpoints
                 ],
                 [.. Quantities.Select(units => Priced(units, sku, shop, clock.GetCurrentInstant()))],
                 [
+                    // Name, category, brand and tags are its product's.
                     .. steps
                         .ChangesOf("variant", sku)
+                        .Concat(steps.ChangesOf("product", setup.Catalogue.ProductOf(number).Id))
+                        .OrderByDescending(change => change.At, StringComparer.Ordinal)
                         .Select(change => new ItemChange(
                             By(change.Source, change.Who),
                             change.What,
@@ -328,7 +336,8 @@ internal static class GoodsEndpoints
             prices.Cost(number) is { } cost ? currency.Write(cost) : null,
             Margin(catalogue.MarginShare(number, prices.Current(number), currency)),
             variant.Free(left),
-            variant.Grams
+            variant.Grams,
+            [.. variant.Options.Select(option => new ItemOption(option.Name, option.Value))]
         );
     }
 

@@ -6,7 +6,7 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Goods;
 
 /// <summary>Brings lines of goods or shoppers into the shop: all of them, or none where one is bad.</summary>
-internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
+internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrderRepository past, RenameRepository renames)
 {
     /// <summary>Writes lines of items. When it comes back, this process prices by them.</summary>
     public async Task<(StepOutcome Outcome, IReadOnlyList<BadLine> Bad)> Write(
@@ -51,6 +51,14 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps)
     /// <returns>Null: there is no such step any more, or it was taken back already.</returns>
     public async Task<(StepOutcome Outcome, IReadOnlyList<Problem> Problems)?> TakeBack(long number, string what)
     {
+        if (await past.TakeBack(number, what) is { } orders)
+            return (orders, []);
+        if (await renames.TakeBack(number, what) is { } back)
+        {
+            await shop.FollowSetup();
+            return (back, []);
+        }
+
         var (problems, rules) = (new List<Problem>(), new GoodsRules(shop.Setup, []));
         var outcome = await steps.TakeBack(number, what, row =>
         {

@@ -1,4 +1,5 @@
 using System.Text.Json.Nodes;
+using RapidLedger.Formats;
 
 namespace RapidLedger.Server.Goods;
 
@@ -7,7 +8,22 @@ namespace RapidLedger.Server.Goods;
 /// </summary>
 /// <param name="Number">Which line it was, for messages.</param>
 /// <param name="Members">What it says.</param>
-internal sealed record IncomingLine(int Number, JsonObject Members);
+internal sealed record IncomingLine(int Number, JsonObject Members)
+{
+    /// <summary>What is wrong with members that a line of its kind does not have.</summary>
+    /// <param name="known">Those that it may have.</param>
+    public IEnumerable<BadLine> UnknownMembers(IReadOnlyCollection<string> known)
+    {
+        foreach (var (name, _) in Members)
+            if (!known.Contains(name))
+                yield return new(
+                    Number,
+                    name,
+                    ProblemCode.UnknownName,
+                    $"'{name}' is not a name that is known here. Known are: {string.Join(", ", known)}."
+                );
+    }
+}
 
 /// <summary>What is wrong with a line.</summary>
 /// <param name="Line">Its number.</param>

@@ -11,7 +11,9 @@ namespace RapidLedger.Server.Goods;
 /// Makes changes of rows of lines of items. Name, category, brand, tags and tax class are the product's: all lines of a product must say
 /// the same of them. Lines without a product are a product each; categories that are named and not there are made.
 /// </summary>
-internal sealed class ItemLines(ShopSetup setup)
+/// <param name="setup">The shop that they come into.</param>
+/// <param name="isTyped">Whether somebody types them here: then a word is meant as it is called now.</param>
+internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomingRows
 {
     /// <summary>The members that a line may have.</summary>
     public static readonly string[] Members =
@@ -70,14 +72,10 @@ internal sealed class ItemLines(ShopSetup setup)
     public void Add(IncomingLine line)
     {
         var members = line.Members;
-        foreach (var (name, _) in members)
-            if (!Members.Contains(name))
-                Fault(
-                    line,
-                    name,
-                    ProblemCode.UnknownName,
-                    $"'{name}' is not a name that is known here. Known are: {string.Join(", ", Members)}."
-                );
+        foreach (var fault in line.UnknownMembers(Members))
+            Fault(line, fault.Member, fault.Code, fault.Message);
+        if (!isTyped)
+            Rename(members);
         if (NameIn(line, "sku") is not { } sku)
         {
             if (members["sku"] is null)
@@ -100,6 +98,24 @@ internal sealed class ItemLines(ShopSetup setup)
             return;
         AddProduct(line, product);
         AddVariant(line, sku, product, number);
+    }
+
+    // A file may call things by the names they had.
+    private void Rename(JsonObject members)
+    {
+        var words = setup.Renamed;
+        if (Said(members["brand"]) is { } brand)
+            members["brand"] = words.Now("brand", brand);
+        if (members["tags"] is JsonArray tags)
+            for (var place = 0; place < tags.Count; place++)
+                if (Said(tags[place]) is { } tag)
+                    tags[place] = words.Now("tag", tag);
+        if (members["options"] is JsonObject options)
+            foreach (var (name, value) in options.ToArray())
+                if (Said(value) is { } word)
+                    options[name] = words.Now("option", word, name);
+
+        static string? Said(JsonNode? node) => node is JsonValue value && value.TryGetValue<string>(out var text) ? text : null;
     }
 
     /// <summary>Takes out every item that no line named.</summary>

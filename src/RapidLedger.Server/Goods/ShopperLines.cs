@@ -8,7 +8,9 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Goods;
 
 /// <summary>Makes changes of rows of lines of shoppers. What orders placed here add to them stands apart and stays.</summary>
-internal sealed class ShopperLines(ShopSetup setup)
+/// <param name="setup">The shop that they come into.</param>
+/// <param name="isTyped">Whether somebody types them here: then a word is meant as it is called now.</param>
+internal sealed class ShopperLines(ShopSetup setup, bool isTyped = false) : IIncomingRows
 {
     /// <summary>The members that a line may have.</summary>
     public static readonly string[] Members = ["id", "name", "groups", "orders", "spent", "place", "language"];
@@ -29,14 +31,7 @@ internal sealed class ShopperLines(ShopSetup setup)
     /// <summary>Takes a line in.</summary>
     public void Add(IncomingLine line)
     {
-        foreach (var (name, _) in line.Members)
-            if (!Members.Contains(name))
-                Fault(
-                    line,
-                    name,
-                    ProblemCode.UnknownName,
-                    $"'{name}' is not a name that is known here. Known are: {string.Join(", ", Members)}."
-                );
+        bad.AddRange(line.UnknownMembers(Members));
         if (
             line.Members["id"] is not JsonValue named
             || !named.TryGetValue<string>(out var id)
@@ -139,7 +134,10 @@ internal sealed class ShopperLines(ShopSetup setup)
             )
         )
             return new JsonArray([
-                .. list.Select(group => ((string)group!).Trim()).Distinct(StringComparer.Ordinal).Select(group => JsonValue.Create(group)),
+                .. list.Select(group => ((string)group!).Trim())
+                    .Select(group => isTyped ? group : setup.Renamed.Now("group", group))
+                    .Distinct(StringComparer.Ordinal)
+                    .Select(group => JsonValue.Create(group)),
             ]);
         Fault(line, "groups", ProblemCode.WrongType, "A list of groups is expected here, each a name without commas.");
         return null;

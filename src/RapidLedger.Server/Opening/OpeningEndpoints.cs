@@ -62,6 +62,18 @@ internal static class OpeningEndpoints
             .Refuses(409, 503)
             .Says("openDemo", "opening", "Open the demo shop, to look around");
         routes
+            .MapPost("/api/opening/leave", (DemoLeaving leaving, OpenShop shop, HttpResponse answer) =>
+                shop.Settings.IsDemo
+                    ? Results.Ok(leaving.Begin(answer))
+                    : Answers.Refused(
+                        StatusCodes.Status409Conflict,
+                        [new("", ProblemCode.Conflict, "This is not the demo shop. To begin another shop, serve another file.")]
+                    )
+            )
+            .Produces<DemoLeft>()
+            .Refuses(409)
+            .Says("leaveDemo", "opening", "Put the demo shop aside and begin with an empty file");
+        routes
             .MapPost("/api/opening/archive", OpenArchive)
             .Accepts<string>("application/octet-stream")
             .Produces(204)

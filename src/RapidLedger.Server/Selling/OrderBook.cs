@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using NodaTime;
+using NodaTime.Text;
 using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
@@ -97,6 +98,9 @@ internal static class OrderBook
         string? q,
         string? state,
         string? shopper,
+        string? promotion,
+        string? from,
+        string? to,
         long? before,
         OpenShop shop,
         ShopRepository shoppers,
@@ -107,6 +111,9 @@ internal static class OrderBook
     {
         if (state is not (null or "" or "held" or "taken" or "givenBack" or "lapsed"))
             return Answers.Refused("/state", ProblemCode.UnknownValue, "Known are: held, taken, givenBack, lapsed.");
+        foreach (var (at, day) in new[] { ("/from", from), ("/to", to) })
+            if (day is { Length: > 0 } && !LocalDatePattern.Iso.Parse(day).Success)
+                return Answers.Refused(at, ProblemCode.WrongType, "A day is expected here, such as 2026-12-28.");
         var now = clock.GetCurrentInstant();
         // Of one shopper: theirs and nobody's whose id begins alike.
         var (query, readAs) = string.IsNullOrEmpty(shopper)
@@ -114,7 +121,17 @@ internal static class OrderBook
             : (OrderQuery.All with { Shoppers = [shopper] }, []);
         return Results.Ok(await orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
             {
-                var found = transaction.Find(query with { State = string.IsNullOrEmpty(state) ? null : state }, before, AtOnce + 1);
+                var found = transaction.Find(
+                    query with
+                    {
+                        State = Given(state),
+                        Of = Given(promotion),
+                        From = Given(from),
+                        To = Given(to),
+                    },
+                    before,
+                    AtOnce + 1
+                );
                 return new OrderRows(
                     [.. found.Take(AtOnce).Select(order => Row(order, Who(order, transaction, gate)))],
                     readAs,
@@ -122,6 +139,8 @@ internal static class OrderBook
                 );
             }));
     }
+
+    private static string? Given(string? text) => string.IsNullOrEmpty(text) ? null : text;
 
     // The promotions that applied, read from the edition of the order; names and items are called as they are now.
     private static IResult Rules(string id, OrderRepository orders, OpenShop shop, PromotionRepository promotions)

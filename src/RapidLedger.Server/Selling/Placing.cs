@@ -4,6 +4,7 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using NodaTime;
 using RapidLedger.Formats;
+using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Web;
 using RapidLedger.Storage;
@@ -119,7 +120,7 @@ internal sealed class Placing(OpenShop shop, OrderRepository orders, Quoting quo
             null,
             0
         );
-        transaction.Place(order, used);
+        transaction.Place(order, used, OrderFigures.Of(priced));
         placed = transaction.Find(order.Id)!;
         return Answer.Of(201, OrderForm.Of(placed));
     }

@@ -37,12 +37,24 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
     /// <param name="request">The cart, and the order that it would replace.</param>
     /// <param name="caller">Who asks.</param>
     /// <param name="gone">Nobody waits any more.</param>
-    public Task<Outcome<QuotedCart>> Quote(QuoteRequest request, StoreCaller caller, CancellationToken gone)
+    public async Task<Outcome<QuotedCart>> Quote(QuoteRequest request, StoreCaller caller, CancellationToken gone)
     {
-        var now = clock.GetCurrentInstant();
-        return orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
-            Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone)
-        );
+        while (true)
+        {
+            var now = clock.GetCurrentInstant();
+            var quoted = await orders.ReadAt(now.ToUnixTimeSeconds(), transaction =>
+            {
+                // A shopper of the store's and rules of this process by other words would not meet.
+                var renames = transaction.Numbers().Renames;
+                if (renames != shop.Setup.Numbers.Renames)
+                    return null;
+                var priced = Price(transaction, request.Cart, request.Replaces is { } id ? transaction.Find(id) : null, now, caller, gone);
+                return renames == shop.Setup.Numbers.Renames ? priced : null;
+            });
+            if (quoted is not null)
+                return quoted;
+            await shop.FollowSetup();
+        }
     }
 
     /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>

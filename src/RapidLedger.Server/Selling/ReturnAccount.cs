@@ -30,9 +30,13 @@ internal sealed class ReturnAccount
         // Tax on top comes back with the lines it is on.
         var totals = result["totals"]!;
         var onTop = Minor(totals["total"]) - Minor(totals["net"]) - Minor(totals["shipping"]) + Minor(totals["shippingDiscount"]);
-        if (onTop > 0 && lines.Any(line => line.Net > 0))
-            foreach (var share in Spreading.Spread(onTop, [.. lines.Select(line => new SpreadRun(line.Net, 1))]))
-                lines[share.Run].Net += share.Share;
+        if (onTop > 0)
+        {
+            var shares = Spreading.Over(onTop, [.. lines.Select(line => line.Net)]);
+            for (var line = 0; line < lines.Length; line++)
+                lines[line].Net += shares[line];
+        }
+
         (total, credit) = (Minor(totals["total"]), Minor(totals["credit"]));
         back = before is null ? new long[lines.Length] : [.. before["units"]!.AsArray().Select(units => (long)units!)];
         amount = before is null ? 0 : Minor(before["amount"]);
@@ -122,13 +126,8 @@ internal sealed class ReturnAccount
         return card;
     }
 
-    private long BackTo(int place, long returned)
-    {
-        var toCards = Returns.ToCredit(returned, total, credit);
-        for (var later = payments.Count - 1; later > place; later--)
-            toCards -= Math.Min(toCards, payments[later].Paid);
-        return Math.Min(toCards, payments[place].Paid);
-    }
+    private long BackTo(int place, long returned) =>
+        Returns.ToCard(returned, total, credit, [.. payments.Select(payment => payment.Paid)], place);
 
     private long Minor(JsonNode? written) => Currency.Read((string)written!, out var minor) == AmountFault.None ? minor : 0;
 }

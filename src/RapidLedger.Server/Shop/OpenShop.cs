@@ -37,7 +37,7 @@ internal sealed class OpenShop
     public OpenShop(Database database, ShopRepository repository, PromotionRepository promotions, OrderRepository orders)
     {
         (this.database, this.repository, this.promotions, this.orders) = (database, repository, promotions, orders);
-        var setup = ShopSetup.Of(repository.Find(), NameOf, this);
+        var setup = ShopSetup.Of(repository.Find(), NameOf, this).After(repository.Renames(), this);
         shelf = new(
             -1,
             -1,
@@ -199,6 +199,8 @@ internal sealed class OpenShop
             }
         }
 
+        // A shop's server may call them by the names they had.
+        Setup.Renamed.In(cart);
         return CaseReader.ReadCart(Encoding.UTF8.GetBytes(cart.ToJsonString()), Catalogue, Ids);
     }
 
@@ -348,7 +350,7 @@ internal sealed class OpenShop
     public async Task FollowSetup()
     {
         var asked = repository.Numbers();
-        while (Setup.Numbers.Goods < asked.Goods || Setup.Numbers.Settings < asked.Settings)
+        while (Setup.Numbers.Goods < asked.Goods || Setup.Numbers.Settings < asked.Settings || Setup.Numbers.Renames < asked.Renames)
             await BeginToFollow();
     }
 
@@ -387,6 +389,9 @@ internal sealed class OpenShop
             // Goods take longer: nobody waits for them but who wrote them.
             if (numbers != known.Setup.Numbers)
                 BeginToFollow();
+            // A rename changes goods and promotions at once: until both are read, prices are those before it.
+            if (numbers.Renames != known.Setup.Numbers.Renames)
+                return known;
             if (known.Written == written)
                 return shelf = known with { Stamp = stamp };
             var (changed, batches) = (promotions.WrittenSince(known.Written), promotions.Batches());
@@ -444,6 +449,16 @@ internal sealed class OpenShop
             numbers.Settings == known.Setup.Numbers.Settings && repository.ChangedSince(known.Setup.Numbers.Goods) is { } changes
                 ? known.Setup.With(changes.Rows, changes.Number, this)
                 : ShopSetup.Of(repository.Find(), NameOf, this);
+        // Written while it was read: what is read now may be from both sides of a rename.
+        if (repository.Numbers().Renames != numbers.Renames)
+            return;
+        setup = setup.After(repository.Renames(), this);
+        if (numbers.Renames != known.Setup.Numbers.Renames)
+        {
+            ReadAllAnew(setup);
+            return;
+        }
+
         var isOtherStore = setup.Numbers.Settings != known.Setup.Numbers.Settings;
         // What could be read with other goods says the same with these; with other settings anything may read otherwise.
         var live = isOtherStore ? null : ReadAnew(known.Live, setup, known.Ids, known.Batches);
@@ -460,6 +475,25 @@ internal sealed class OpenShop
             );
             live ??= new(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>());
             shelf = new(now.Stamp, now.Written, setup, now.Ids, now.Batches, byId, Following(live, setup, now.Ids, now.Batches));
+        }
+    }
+
+    // Promotions and goods by their new words, swapped in together.
+    private void ReadAllAnew(ShopSetup setup)
+    {
+        lock (following)
+        {
+            var (stamp, written) = (database.Stamp(), promotions.Written());
+            var (ids, batches) = (promotions.Ids(), promotions.Batches());
+            var byId = promotions
+                .All()
+                .ToDictionary(
+                    stored => stored.Id,
+                    stored => new ShelvedPromotion(stored, Read(stored.Shown, ids, batches, setup), this),
+                    StringComparer.Ordinal
+                );
+            var none = new LiveEdition(0, Rulebook.Compile(setup.Catalogue, []), new Dictionary<string, IReadOnlyList<Problem>>());
+            shelf = new(stamp, written, setup, ids, batches, byId, Following(none, setup, ids, batches));
         }
     }
 

@@ -31,6 +31,7 @@ internal sealed class ShopSetup
         Culture = CultureInfo.GetCultureInfo(settings.Locale);
         placeNames = settings.Places.ToDictionary(place => place.Code, place => place.Name);
         Wording = WordingIn(catalogue.Store.Currency);
+        Renamed = new([], settings, catalogue);
         search = new(() => new(shop, this));
         products = new(() => catalogue.Catalogue.Products.ToDictionary(product => product.Id, StringComparer.Ordinal));
     }
@@ -50,6 +51,9 @@ internal sealed class ShopSetup
     /// <summary>Words in the base currency.</summary>
     public Wording Wording { get; }
 
+    /// <summary>Words that were renamed, as they are called now.</summary>
+    public RenamedWords Renamed { get; private init; }
+
     /// <summary>All products by id, those that were taken out too.</summary>
     public IReadOnlyDictionary<string, Product> Products => products.Value;
 
@@ -61,7 +65,7 @@ internal sealed class ShopSetup
     {
         if (stored is null)
             return new(
-                new(0, 0),
+                new(0, 0, 0),
                 false,
                 ShopSettings.Unnamed,
                 CatalogueIndex.Of(new(Currency.Find("EUR")!, DateTimeZone.Utc), new([], [])),
@@ -82,6 +86,13 @@ internal sealed class ShopSetup
             shop
         );
     }
+
+    /// <summary>The same with the words that were renamed until then.</summary>
+    public ShopSetup After(IReadOnlyList<WordRename> renames, OpenShop shop) =>
+        new(Numbers with { Renames = renames.Count }, IsThere, Settings, Catalogue, promotionNames, shop)
+        {
+            Renamed = new(renames, Settings, Catalogue),
+        };
 
     /// <summary>The same with goods that changed.</summary>
     public ShopSetup With(IReadOnlyList<GoodsRow> rows, long goods, OpenShop shop) =>

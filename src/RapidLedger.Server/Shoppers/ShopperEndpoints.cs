@@ -148,7 +148,7 @@ internal static class ShopperEndpoints
     {
         if (request.Shoppers.Count is 0 or > MostAtOnce)
             return Answers.Refused("/shoppers", ProblemCode.OutOfRange, $"From 1 to {MostAtOnce} shoppers are written at once.");
-        var lines = new ShopperLines(shop.Setup);
+        var lines = new ShopperLines(shop.Setup, isTyped: true);
         for (var place = 0; place < request.Shoppers.Count; place++)
             if (request.Shoppers[place].ValueKind == JsonValueKind.Object)
                 lines.Add(new(place + 1, JsonObject.Create(request.Shoppers[place])!));

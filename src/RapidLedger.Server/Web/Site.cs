@@ -17,12 +17,16 @@ using RapidLedger.Server.Goods;
 using RapidLedger.Server.Goods.Importing;
 using RapidLedger.Server.Items;
 using RapidLedger.Server.Opening;
+using RapidLedger.Server.PastOrders;
 using RapidLedger.Server.Promotions;
 using RapidLedger.Server.Selling;
 using RapidLedger.Server.Settings;
 using RapidLedger.Server.Shop;
 using RapidLedger.Server.Shoppers;
+using RapidLedger.Server.Takings;
 using RapidLedger.Server.Tape;
+using RapidLedger.Server.WhoMeets;
+using RapidLedger.Server.Words;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Web;
@@ -43,6 +47,7 @@ internal static class Site
         var database = app.Services.GetRequiredService<Database>();
         database.Upgrade();
         await app.Services.GetRequiredService<StepRepository>().Recover();
+        await app.Services.GetRequiredService<PastOrderRepository>().Recover();
         if (options.Demo)
             await app.Services.GetRequiredService<DemoShop>().Fill();
         WarmUp.Run(app.Services);
@@ -99,6 +104,10 @@ internal static class Site
         routes.MapStock();
         routes.MapForget();
         routes.MapOrderBook();
+        routes.MapPastOrders();
+        routes.MapTakings();
+        routes.MapMeetings();
+        routes.MapWords();
         routes
             .MapGet("/api/counter", (StoreKeys keys) => new CounterKey(keys.Counter))
             .Produces<CounterKey>()
@@ -152,7 +161,16 @@ internal static class Site
         services.AddSingleton<Publishing>();
         services.AddSingleton<PublicationLog>();
         services.AddSingleton<StepRepository>();
+        services.AddSingleton<DemoLeaving>();
+        services.AddSingleton<TakingsRepository>();
+        services.AddSingleton<TakingsBook>();
+        services.AddSingleton<MeetingsBook>();
+        services.AddSingleton<TakingsParts>();
+        services.AddHostedService<TakingsFollower>();
+        services.AddSingleton<PastOrderRepository>();
+        services.AddSingleton<RenameRepository>();
         services.AddSingleton<GoodsWriter>();
+        services.AddSingleton<IncomingWriter>();
         services.AddSingleton<SettingsReview>();
         services.AddSingleton<ImportDesk>();
         services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);

@@ -128,8 +128,10 @@ internal sealed class CompiledPromotion
     private static HashSet<string> BatchesOf(Promotion promotion) =>
         (promotion.Trigger ?? Trigger.Automatic).Batches.ToHashSet(StringComparer.Ordinal);
 
-    // A credit is the shopper's own means of payment: only "except" keeps it out.
-    private bool Allows(CompiledPromotion other) =>
+    /// <summary>
+    /// Whether it allows the other beside it. A credit is the shopper's own means of payment: only "except" keeps it out.
+    /// </summary>
+    public bool Allows(CompiledPromotion other) =>
         Stacking.Allow switch
         {
             Allow.Any => true,

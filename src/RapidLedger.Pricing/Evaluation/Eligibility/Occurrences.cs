@@ -61,6 +61,27 @@ public sealed class Occurrences
         return next;
     }
 
+    /// <summary>Those that close after a moment and open while the window is open, in the order in which they open.</summary>
+    internal IEnumerable<Occurrence> From(Instant at)
+    {
+        // Local times are in order, moments nearly so: what opens within the wobble waits for what may come before it.
+        var waiting = new PriorityQueue<Occurrence, Instant>();
+        var from = (at - grace).InZone(zone).LocalDateTime - repeat.Lasts - Wobble;
+        foreach (var time in series.From(from))
+        {
+            while (waiting.TryPeek(out var first, out _) && time > first.Starts + Wobble + Wobble)
+                yield return waiting.Dequeue();
+            var occurrence = Of(time);
+            if (occurrence.Opens - Duration.FromDays(Wobble.Days) >= whole.Closes)
+                break;
+            if (occurrence.Closes > at && occurrence.Opens < whole.Closes)
+                waiting.Enqueue(occurrence, occurrence.Opens);
+        }
+
+        while (waiting.TryDequeue(out var last, out _))
+            yield return last;
+    }
+
     /// <summary>The last occurrence that closed by a moment; null: none has.</summary>
     public Occurrence? Last(Instant at) =>
         series.Back((at + grace).InZone(zone).LocalDateTime).Select(Of).FirstOrDefault(occurrence => occurrence.Closes <= at);

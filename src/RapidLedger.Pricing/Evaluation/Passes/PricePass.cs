@@ -22,16 +22,24 @@ internal sealed class PricePass(CartView unmarked, CompiledPromotion[] eligible,
     /// <summary>What became of the markdowns that could touch the cart. Worked out when first asked for.</summary>
     public IReadOnlyList<(CompiledPromotion Promotion, Outcome Outcome)> Outcomes() => outcomes ??= [.. WorkOut()];
 
+    /// <summary>What the markdowns took, line by line.</summary>
+    public IEnumerable<(int Line, Promotion Promotion, long Amount, long Units)> ByLine() =>
+        Taken().Select(one => (one.Line, eligible[one.By].Promotion, one.Amount, one.Units));
+
+    private IEnumerable<(int Line, int By, long Amount, long Units)> Taken()
+    {
+        for (var line = 0; line < unmarked.Lines; line++)
+            if (Lowest(unmarked.Variant(line), eligible) is var (price, by) && by >= 0)
+                yield return (line, by, (unmarked.Current(line) - price) * unmarked.Quantity(line), unmarked.Quantity(line));
+    }
+
     private IEnumerable<(CompiledPromotion Promotion, Outcome Outcome)> WorkOut()
     {
         var given = new (long Amount, long Units)[eligible.Length];
-        for (var line = 0; line < unmarked.Lines; line++)
+        foreach (var (_, by, amount, units) in Taken())
         {
-            var (price, by) = Lowest(unmarked.Variant(line), eligible);
-            if (by < 0)
-                continue;
-            given[by].Amount += (unmarked.Current(line) - price) * unmarked.Quantity(line);
-            given[by].Units += unmarked.Quantity(line);
+            given[by].Amount += amount;
+            given[by].Units += units;
         }
 
         for (var i = 0; i < eligible.Length; i++)

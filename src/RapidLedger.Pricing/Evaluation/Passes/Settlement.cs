@@ -48,6 +48,7 @@ internal sealed class Settlement
                 cart.Regular(line) * quantity,
                 cart.Current(line) * quantity,
                 nets[line],
+                withoutTax[line],
                 cost,
                 withoutTax[line] - cost,
                 new(parts, from, partsUntil[line] - from)
@@ -65,6 +66,7 @@ internal sealed class Settlement
                 count,
                 value,
                 value - off,
+                withoutTax[lines.Length + i],
                 cost,
                 withoutTax[lines.Length + i] - cost
             );
@@ -251,17 +253,8 @@ internal sealed class Settlement
         var names = cart.Catalogue.TaxClasses;
         if (rates.Length != names.Length)
             rates = new Percent?[names.Length];
-        Array.Clear(rates);
-        if (cart.Cart.Destination is not { } destination || cart.Catalogue.Store.Tax is not { Mode: not TaxMode.None } tax)
-            return;
         for (var name = 0; name < names.Length; name++)
-        {
-            TaxRate? found = null;
-            foreach (var rate in tax.Rates)
-                if (rate.Class == names[name] && rate.Place.Holds(destination) && (found is null || found.Place.Holds(rate.Place)))
-                    found = rate;
-            rates[name] = found?.Percent;
-        }
+            rates[name] = cart.Catalogue.Store.Tax?.RateOf(names[name], cart.Cart.Destination);
     }
 
     private void FindClasses(CartView cart, GivenUnits[] gifts)

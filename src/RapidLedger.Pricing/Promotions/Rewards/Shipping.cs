@@ -9,6 +9,9 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
     /// <inheritdoc/>
     public override IEnumerable<Pass> Passes => [Pass.Shipping];
 
+    /// <summary>Whether it is for a delivery method; null: none is chosen.</summary>
+    public bool IsFor(string? method) => Methods is not { } listed || (method is not null && listed.Span.Contains(method));
+
     /// <inheritdoc/>
     public override bool SetsUnitPrices => false;
 
@@ -20,9 +23,9 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
     internal override Reach ReachIn(CartExtent cart) => Reach.Nothing;
 
     internal override IEnumerable<ReadyReward> Compile(Compiler compiler) =>
-        [new Ready(Methods, compiler.Takes(Take), compiler.Amounts(MaxDiscount))];
+        [new Ready(this, compiler.Takes(Take), compiler.Amounts(MaxDiscount))];
 
-    private sealed class Ready(EquatableArray<string>? methods, CartTake[] takes, AmountTable? cap) : ReadyReward
+    private sealed class Ready(Shipping written, CartTake[] takes, AmountTable? cap) : ReadyReward
     {
         public override Stage Stage => Stage.Shipping;
 
@@ -52,7 +55,7 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
         {
             if (sheet.Shipping == 0)
                 return new Idleness.NoDelivery(sheet.Cart.Cart.Method is null);
-            return IsFor(sheet) ? new Idleness.NothingToTake(null) : new Idleness.OtherMethod(methods!.Value);
+            return IsFor(sheet) ? new Idleness.NothingToTake(null) : new Idleness.OtherMethod(written.Methods!.Value);
         }
 
         private long Off(Sheet sheet)
@@ -63,7 +66,6 @@ public sealed record Shipping(EquatableArray<string>? Methods, Take Take, Amount
             return cap is null ? off : Math.Min(off, cap[sheet.Cart]);
         }
 
-        private bool IsFor(Sheet sheet) =>
-            methods is not { } listed || (sheet.Cart.Cart.Method is { } method && listed.Span.Contains(method));
+        private bool IsFor(Sheet sheet) => written.IsFor(sheet.Cart.Cart.Method);
     }
 }

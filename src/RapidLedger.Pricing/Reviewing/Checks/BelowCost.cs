@@ -71,7 +71,7 @@ internal sealed class BelowCost : Check
     private static Mend? MostThatKeeps(Parts.Taken taken, IEnumerable<int> variants, decimal floor, Surroundings around)
     {
         int[] keeping = [.. variants.Where(variant => Share(variant, around.Prices.Current(variant), around) * 100 >= floor)];
-        if (keeping.Length == 0 || Takings.Of(taken.Take!, keeping.Max(around.Prices.Current), around.Store) is not { } takings)
+        if (keeping.Length == 0 || SmallerTake.Of(taken.Take!, keeping.Max(around.Prices.Current), around.Store) is not { } takings)
             return null;
         var keeps = takings.Most(take =>
             take.For(around.Store.Currency, around.Store) is { } less

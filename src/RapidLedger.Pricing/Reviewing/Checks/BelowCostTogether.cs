@@ -1,117 +1,174 @@
 namespace RapidLedger.Pricing;
 
-/// <summary>Items that no promotion by itself sells below cost, and this one together with another does.</summary>
+/// <summary>
+/// Carts that this promotion together with live ones sells below cost, or below the margin floor, and neither it alone nor they without it.
+/// </summary>
 internal sealed class BelowCostTogether : Check
 {
-    private const int Most = 3;
+    private const int Most = 2;
+    private const int MostLookedAt = 24;
 
     public override string Name => "belowCostTogether";
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        var trials = around.Try(promotion);
-        var without = around.Live.With([], [promotion.Id]);
-        var losses = trials.SelectMany(trial => Losses(promotion, trial, without, around)).ToArray();
-        var mend = new Lazy<Mend?>(() => Less(promotion, trials, around));
-        foreach (var worst in losses.GroupBy(loss => loss.Names).Select(of => of.MinBy(Share)!).OrderBy(Share).Take(Most))
+        var met = around.Meet(promotion);
+        var told = new List<Loss>();
+        var about = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var limit in (decimal[])[0, .. around.Store.MarginFloor is { Value: > 0 } floor ? [floor.Value] : Array.Empty<decimal>()])
         {
-            var (line, say) = (worst.Line, around.Wording);
-            var names = Wording.Join(worst.Others.Select(Meets.Named), "and");
-            yield return Doubt(
-                "/stacking",
-                $"With {names} it sells below cost: {Wording.Number(line.Quantity)} {say.Item(line.Sku)} for {say.Say(line.Net)}, a loss of {say.Say(-line.Margin!.Value)}{worst.Trial.ForWhom(say)}.",
-                mend.Value ?? Apart(promotion, worst, around)
-            ) with
+            var losses = Losses(promotion, met, limit).ToArray();
+            var mend = new Lazy<Mend?>(() => Less(promotion, met, losses, limit, around));
+            var left = Most;
+            foreach (var loss in losses.OrderBy(loss => loss.Others.Count))
             {
-                Other = worst.Others[0].Id,
-            };
+                // With more beside it, it is sold below all the more; and what is below cost is told as that.
+                if (left == 0 || told.Any(less => less.Others.All(loss.Others.Contains)))
+                    continue;
+                // Each finding is about another one, by which it is told from the rest.
+                if (loss.Others.FirstOrDefault(other => about.Add(other.Id)) is not { } one)
+                    continue;
+                told.Add(loss);
+                left--;
+                var smallest = loss.Smallest(promotion, met, limit);
+                yield return Say(smallest, limit, mend.Value ?? Apart(promotion, loss, met, limit), around) with
+                {
+                    Other = one.Id,
+                };
+            }
         }
-
-        static decimal Share(Loss loss) => (decimal)loss.Line.Margin!.Value / loss.Line.Goods;
     }
 
-    private sealed record Loss(EquatableArray<Promotion> Others, Trial Trial, int Place, PricedLine Line)
+    private Finding Say(Loss loss, decimal limit, Mend? mend, Surroundings around)
     {
-        public string Names => string.Join(' ', Others.Select(other => other.Id));
+        var names = Wording.Join(loss.Others.Select(Meets.Named), "and");
+        var figures = loss.Say(around.Wording);
+        return limit == 0
+            ? Doubt("/stacking", $"With {names} it sells below cost: {figures}.", mend)
+            : Remark(
+                "/stacking",
+                $"With {names} a cart earns less than the floor of {around.Wording.Say(around.Store.MarginFloor!.Value)}: {figures}.",
+                mend
+            );
     }
 
-    // Lines that are sold below cost with it, and neither by it alone nor by all the others without it.
-    private static IEnumerable<Loss> Losses(Promotion promotion, Trial trial, Rulebook without, Surroundings around)
+    private sealed record Loss(IReadOnlyList<Promotion> Others, PricedCart Priced)
     {
-        PricedCart? others = null;
-        for (var place = 0; place < trial.Cart.Lines.Count; place++)
+        /// <summary>The same in the smallest cart found that these promotions sell below.</summary>
+        public Loss Smallest(Promotion promotion, Encounters met, decimal limit) =>
+            this with
+            {
+                Priced = met.Smallest(
+                    Priced.Cart,
+                    cart => met.PriceWith(cart, [promotion, .. Others]),
+                    priced => IsBelow(priced, limit) && priced.Applied.Count > Others.Count
+                ),
+            };
+
+        public string Say(Wording wording)
         {
-            var line = trial.WithCodes.Lines[place];
-            if (line.Margin is not < 0 || trial.Alone.Lines[place].Margin is not >= 0)
-                continue;
+            var (totals, currency) = (Priced.Totals, Priced.Currency);
+            var left =
+                totals.Margin < 0
+                    ? $"a loss of {wording.Say(-totals.Margin!.Value, currency)}"
+                    : $"{wording.Say(totals.Margin!.Value, currency)} of margin, {100 * Priced.MarginShare:0.#} %";
+            return $"{WitnessWords.Goods(Priced.Cart, wording)} for {wording.Say(totals.Net, currency)}, {left}{WitnessWords.ForWhom(Priced.Cart, wording)}";
+        }
+    }
+
+    // The deepest first; of several that are as deep the smallest.
+    private static IEnumerable<Loss> Losses(Promotion promotion, Encounters met, decimal limit)
+    {
+        var below = met
+            .Seen.Where(priced => IsBelow(priced, limit))
+            .OrderBy(priced => Depth.Of(priced, DeepestBy.MarginPercent))
+            .ThenBy(priced => priced.Cart.Lines.Sum(line => (long)line.Quantity))
+            .DistinctBy(priced => string.Join(' ', priced.Applied.Select(outcome => outcome.Promotion.Id)));
+        foreach (var priced in below.Take(MostLookedAt).TakeWhile(_ => !met.IsTired))
+        {
+            var cart = priced.Cart;
             Promotion[] beside =
             [
-                .. line
-                    .Parts.Where(part => part.Promotion.Id != promotion.Id)
-                    .OrderByDescending(part => part.Amount)
-                    .Select(part => part.Promotion)
-                    .Distinct(),
+                .. priced
+                    .Applied.Where(outcome => outcome.Promotion.Id != promotion.Id && outcome.Promotion.Card is null)
+                    .OrderByDescending(outcome => outcome.Amount)
+                    .Select(outcome => outcome.Promotion),
             ];
-            if (beside.Length == 0 || !line.Parts.Any(part => part.Promotion.Id == promotion.Id))
-                continue;
-            others ??= without.Price(trial.WithCodes.Cart);
-            if (others.Lines[place].Margin is >= 0)
-                yield return new([.. Needed(promotion, beside, trial, place, around)], trial, place, line);
+            if (
+                beside.Length > 0
+                && !IsBelow(met.PriceWith(cart, [promotion]), limit)
+                && !IsBelow(met.PriceInstead(cart, null), limit)
+                && Needed(promotion, beside, cart, met, limit) is var (others, shown)
+            )
+                yield return new(others, shown);
         }
     }
 
-    // The fewest of those beside it, whoever takes most first, with which that line of the same cart is sold below cost.
-    private static Promotion[] Needed(Promotion promotion, Promotion[] beside, Trial trial, int place, Surroundings around)
+    private static bool IsBelow(PricedCart priced, decimal limit) =>
+        priced.Totals.Margin is { } margin && (priced.MarginShare is { } share ? share * 100 < limit : margin < 0);
+
+    // The fewest of those beside it, whoever takes most first, with which the same cart is sold below.
+    private static (IReadOnlyList<Promotion> Others, PricedCart Shown)? Needed(
+        Promotion promotion,
+        Promotion[] beside,
+        Cart cart,
+        Encounters met,
+        decimal limit
+    )
     {
-        for (var count = 1; count < beside.Length; count++)
+        for (var count = 1; count <= beside.Length; count++)
             foreach (var few in count == 1 ? beside.Select(one => new[] { one }) : [beside[..count]])
-                if (
-                    Rulebook.Compile(around.Catalogue, [promotion.AsIfOpen(), .. few]).Price(trial.WithCodes.Cart).Lines[place].Margin
-                    is < 0
-                )
-                    return few;
-        return beside;
-    }
-
-    // Kept apart from one of them, if that mends the cart that is spoken of.
-    private static Mend? Apart(Promotion promotion, Loss loss, Surroundings around)
-    {
-        if (promotion.Stacking is not null)
-            return null;
-        var without = around.Live.With([], [promotion.Id]);
-        foreach (var other in loss.Others)
-        {
-            var apart = promotion with { Stacking = new Stacking(Allow.Except, [new StackingEntry.OfPromotion(other.Id)]) };
-            if (without.With(apart.AsIfOpen()).Price(loss.Trial.WithCodes.Cart).Lines[loss.Place].Margin is not < 0)
-                return Meets.Apart(promotion, other);
-        }
-
+                if (met.PriceWith(cart, [promotion, .. few]) is var priced && IsBelow(priced, limit))
+                    return (few, priced);
         return null;
     }
 
-    // The most that its one discount can take with which no cart that was tried sells anything below cost.
-    private static Mend? Less(Promotion promotion, IReadOnlyList<Trial> trials, Surroundings around)
+    // Kept apart from one of them, if that mends the cart that is spoken of.
+    private static Mend? Apart(Promotion promotion, Loss loss, Encounters met, decimal limit) =>
+        promotion.Stacking is not null
+            ? null
+            : loss
+                .Others.Where(other =>
+                    !IsBelow(
+                        met.PriceInstead(
+                            loss.Priced.Cart,
+                            promotion with
+                            {
+                                Stacking = new Stacking(Allow.Except, [new StackingEntry.OfPromotion(other.Id)]),
+                            }
+                        ),
+                        limit
+                    )
+                )
+                .Select(other => Meets.Apart(promotion, other))
+                .FirstOrDefault();
+
+    // The most that its one discount can take with which none of the carts that were found is sold below.
+    private static Mend? Less(Promotion promotion, Encounters met, Loss[] losses, decimal limit, Surroundings around)
     {
         if (
-            promotion.Rewards is not [Discount discount]
-            || Takings.Of(
+            losses.Length == 0
+            || met.IsTired
+            || promotion.Rewards is not [Discount discount]
+            || SmallerTake.Of(
                 discount.Take,
-                trials.SelectMany(trial => trial.Cart.Lines).Max(line => around.Prices.Current(around.Catalogue.Find(line.Sku))),
+                losses.SelectMany(loss => loss.Priced.Cart.Lines).Max(line => around.Prices.Current(around.Catalogue.Find(line.Sku))),
                 around.Store
             )
                 is not { } takings
         )
             return null;
-        var without = around.Live.With([], [promotion.Id]);
         var most = takings.Most(take =>
-        {
-            var with = without.With((promotion with { Rewards = [discount with { Take = take }] }).AsIfOpen());
-            return trials.All(trial =>
-                trial
-                    .Alone.Lines.Zip(with.Price(trial.WithCodes.Cart).Lines)
-                    .All(pair => pair.First.Margin < 0 || pair.Second.Margin is not < 0)
-            );
-        });
-        return most is { } value ? takings.Mend(value, "/rewards/0/take", "the most with which nothing tried is sold below cost") : null;
+            Array.TrueForAll(losses, loss =>
+                !IsBelow(met.PriceInstead(loss.Priced.Cart, promotion with { Rewards = [discount with { Take = take }] }), limit)
+            )
+        );
+        return most is { } value
+            ? takings.Mend(
+                value,
+                "/rewards/0/take",
+                limit == 0 ? "the most with which no cart found is sold below cost" : "the most with which every cart found keeps the floor"
+            )
+            : null;
     }
 }

@@ -13,7 +13,7 @@ internal sealed class CheapestTaken : Check
         {
             if (taken.On is not { } on || taken.Reward is Markdown || !SetsPrice(taken.Take) || (taken.Reward as Discount)?.Per == Per.Cart)
                 continue;
-            foreach (var other in around.About(promotion, Trials.Items(on, around)))
+            foreach (var other in around.About(promotion, around.Items(on)))
             {
                 // Only what acts after it, in the same pass, finds the prices that it leaves.
                 if (Promotion.Order.Compare(promotion, other) > 0 || !TakesCheapest(other) || !around.Live.CanMeet(promotion, other))

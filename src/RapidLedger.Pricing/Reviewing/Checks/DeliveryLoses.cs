@@ -12,8 +12,8 @@ internal sealed class DeliveryLoses : Check
             if (reward is not Shipping shipping)
                 continue;
             var loss = around
-                .Try(promotion)
-                .Where(trial =>
+                .Meet(promotion)
+                .Trials.Where(trial =>
                     trial.With is { Totals: { Contribution: < 0, Margin: >= 0, ShippingDiscount: > 0 } }
                     && trial.Without.Totals.Contribution >= 0
                 )
@@ -23,7 +23,7 @@ internal sealed class DeliveryLoses : Check
             var totals = loss.With.Totals;
             yield return Doubt(
                 $"{at}/take",
-                $"With its delivery a small order loses: {loss.Say(around.Wording)} for {around.Wording.Say(totals.Net)} earn {around.Wording.Say(totals.Margin!.Value)}, and {around.Wording.Say(-totals.Contribution!.Value)} is missing to pay for the delivery.",
+                $"With its delivery a small order loses: {WitnessWords.Goods(loss.Cart, around.Wording)}{WitnessWords.ForWhom(loss.Cart, around.Wording)} for {around.Wording.Say(totals.Net)} earn {around.Wording.Say(totals.Margin!.Value)}, and {around.Wording.Say(-totals.Contribution!.Value)} is missing to pay for the delivery.",
                 From(promotion, shipping, around)
             );
         }

@@ -15,27 +15,17 @@ internal sealed class Meets : Check
     {
         if (IsSaid(promotion))
             yield break;
-        var together =
-            from trial in around.Try(promotion)
-            from line in trial.WithCodes.Lines
-            let own = line.Parts.Where(part => part.Promotion.Id == promotion.Id).Sum(part => part.Amount)
-            where own > 0
-            from part in line.Parts
-            where part.Promotion.Id != promotion.Id && !IsSaid(part.Promotion)
-            select (Other: part.Promotion, Trial: trial, line.Goods, Taken: own + part.Amount);
+        var met = around.Meet(promotion);
         foreach (
-            var pair in together
-                .GroupBy(one => one.Other.Id)
-                .Select(of => of.MaxBy(one => (decimal)one.Taken / one.Goods))
-                .OrderByDescending(one => (decimal)one.Taken / one.Goods)
+            var pair in Shared
+                .With(promotion, met, other => other.Rewards is not [Markdown] && !IsSaid(other))
                 .Take(Most)
+                .Select(one => one.Smallest(promotion, met))
         )
         {
-            var share = 100m * pair.Taken / pair.Goods;
-            var sentence =
-                $"It meets {Named(pair.Other)}: on {pair.Trial.Say(around.Wording)} they take {around.Wording.Say(pair.Taken)} of {around.Wording.Say(pair.Goods)} together, {share:0.#} %.";
+            var sentence = $"It meets {Named(pair.Other)}: {pair.Say(around.Wording)}.";
             var mend = Apart(promotion, pair.Other);
-            yield return (share >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with
+            yield return (pair.Percent >= Much ? Doubt("/stacking", sentence, mend) : Remark("/stacking", sentence, mend)) with
             {
                 Other = pair.Other.Id,
             };

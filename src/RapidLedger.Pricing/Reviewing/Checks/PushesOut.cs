@@ -9,20 +9,23 @@ internal sealed class PushesOut : Check
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        var trials = around.Try(promotion);
-        var kept = trials.SelectMany(trial => trial.With.Applied).Select(outcome => outcome.Promotion.Id).ToHashSet(StringComparer.Ordinal);
+        var met = around.Meet(promotion);
+        var kept = met
+            .Trials.SelectMany(trial => trial.With.Applied)
+            .Select(outcome => outcome.Promotion.Id)
+            .ToHashSet(StringComparer.Ordinal);
         if (!kept.Contains(promotion.Id))
             yield break;
-        var gone = trials
-            .SelectMany(trial => trial.Without.Applied.Select(outcome => (Trial: trial, Outcome: outcome)))
-            .Where(one => !kept.Contains(one.Outcome.Promotion.Id))
+        var gone = met
+            .Trials.SelectMany(trial => trial.Without.Applied.Select(outcome => (Trial: trial, Outcome: outcome)))
+            .Where(one => !kept.Contains(one.Outcome.Promotion.Id) && !met.DoesMeet(one.Outcome.Promotion))
             .GroupBy(one => one.Outcome.Promotion.Id);
         foreach (var of in gone.Take(Most))
         {
             var (trial, outcome) = of.First();
             yield return Remark(
                 "/stacking",
-                $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {trial.Say(around.Wording)} that takes {around.Wording.Say(outcome.Amount)}."
+                $"Where it applies, “{outcome.Promotion.Named}” no longer does: on {WitnessWords.Goods(trial.Cart, around.Wording)}{WitnessWords.ForWhom(trial.Cart, around.Wording)} that takes {around.Wording.Say(outcome.Amount, trial.Without.Currency)}."
             ) with
             {
                 Other = outcome.Promotion.Id,

@@ -11,7 +11,7 @@ internal sealed class SameDay : Check
     {
         if (promotion.Window is not { } window || (window.Start is null && window.End is null))
             yield break;
-        var others = around.About(promotion, promotion.Selections().SelectMany(selection => Trials.Items(selection, around)));
+        var others = around.About(promotion, promotion.Selections().SelectMany(selection => around.Items(selection)));
         foreach (var other in others)
         {
             if (window.Start is { } start && other.Window?.End is { } ends && LastDay(ends) == start.Date)

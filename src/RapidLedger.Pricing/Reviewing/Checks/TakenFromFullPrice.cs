@@ -15,7 +15,7 @@ internal sealed class TakenFromFullPrice : Check
         {
             int[] marked = [.. around.Catalogue.Select(markdown.Levels[place].On)];
             var items = marked.ToHashSet();
-            foreach (var other in around.About(promotion, Trials.Items(markdown.Levels[place].On, around, MostItems)))
+            foreach (var other in around.About(promotion, around.Items(markdown.Levels[place].On, MostItems)))
             {
                 var lost = other
                     .Selections()

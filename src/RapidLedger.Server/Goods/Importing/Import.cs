@@ -1,4 +1,5 @@
 using NodaTime;
+using RapidLedger.Server.PastOrders;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 
@@ -7,7 +8,7 @@ namespace RapidLedger.Server.Goods.Importing;
 /// <summary>An import as pages see it; every window sees the same.</summary>
 /// <param name="Id">Which.</param>
 /// <param name="Name">The name of the file.</param>
-/// <param name="What">goods or shoppers.</param>
+/// <param name="What">goods, shoppers or orders.</param>
 /// <param name="Form">csv, spreadsheet or json.</param>
 /// <param name="Encoding">Of a text.</param>
 /// <param name="Divider">Of a CSV file.</param>
@@ -47,7 +48,8 @@ internal sealed class ImportDesk(
     OpenShop shop,
     ShopRepository shops,
     StepRepository steps,
-    GoodsWriter writer,
+    PastOrderRepository past,
+    IncomingWriter writer,
     IClock clock,
     ILogger<ImportDesk> log
 ) : IDisposable
@@ -166,27 +168,32 @@ internal sealed class ImportDesk(
     }
 
     /// <summary>Reads all lines of a file.</summary>
-    public static async Task<(ItemLines? Items, ShopperLines? Shoppers, List<BadLine> Unread, int Count)> ReadLines(
+    public static async Task<(IIncomingRows Rows, List<BadLine> Unread, int Count)> ReadLines(
         IncomingFile file,
         ShopSetup setup,
+        Instant now,
         CancellationToken gone
     )
     {
-        var (items, shoppers, unread, count) = (
-            file.What == "goods" ? new ItemLines(setup) : null,
-            file.What == "shoppers" ? new ShopperLines(setup) : null,
-            new List<BadLine>(),
-            0
-        );
+        IIncomingRows rows = file.What switch
+        {
+            "orders" => new PastOrderLines(setup, now),
+            "shoppers" => new ShopperLines(setup),
+            _ => new ItemLines(setup),
+        };
+        var (unread, count) = (new List<BadLine>(), 0);
         await foreach (var line in file.Lines(unread.Add, gone))
         {
             count++;
-            items?.Add(line);
-            shoppers?.Add(line);
+            rows.Add(line);
         }
 
-        return (items, shoppers, unread, count);
+        return (rows, unread, count);
     }
+
+    /// <summary>What a file of so many rows is called where it stands in the history.</summary>
+    public static string Words(string name, int count, string what) =>
+        $"{name}: {count} {(what switch { "goods" => "items", "orders" => "lines of past orders", _ => "shoppers" })}";
 
     private async Task<ImportState> LookAnew(string id, string name, CancellationToken gone)
     {
@@ -200,11 +207,14 @@ internal sealed class ImportDesk(
         var rows = file.Rows;
         if (file.Open.Count == 0)
         {
-            var (items, shoppers, unread, count) = await ReadLines(file, setup, gone);
+            var (incoming, unread, count) = await ReadLines(file, setup, clock.GetCurrentInstant(), gone);
             rows = count;
-            look = items is null
-                ? ImportLook.Of(shoppers!, unread, steps)
-                : ImportLook.Of(items, unread, steps, shop, clock.GetCurrentInstant());
+            look = incoming switch
+            {
+                PastOrderLines orders => ImportLook.Of(orders, unread, past),
+                ShopperLines shoppers => ImportLook.Of(shoppers, unread, steps),
+                _ => ImportLook.Of((ItemLines)incoming, unread, steps, shop, clock.GetCurrentInstant()),
+            };
         }
 
         return new(
@@ -233,14 +243,12 @@ internal sealed class ImportDesk(
         try
         {
             var setup = shop.Setup;
-            var (items, shoppers, _, count) = await ReadLines(IncomingFile.Of(path!, reading, setup), setup, gone);
-            if (takeOut)
-                items?.TakeOutOthers();
-            var what = $"{current.Name}: {count} {(items is null ? "shoppers" : "items")}";
+            var file = IncomingFile.Of(path!, reading, setup);
+            var (rows, _, count) = await ReadLines(file, setup, clock.GetCurrentInstant(), gone);
+            if (takeOut && rows is ItemLines items)
+                items.TakeOutOthers();
             void Progress(int done) => Current = Current! with { Done = done };
-            var (outcome, bad) = items is null
-                ? await writer.Write(StepSource.File(current.Name), what, shoppers!, Progress, gone)
-                : await writer.Write(StepSource.File(current.Name), what, items, Progress, gone);
+            var (outcome, bad) = await writer.Write(current.Name, Words(current.Name, count, file.What), rows, Progress, gone);
             if (bad.Count == 0 && current.Columns.Count > 0)
                 await shops.KeepFields(current.Columns.Select(column => column.Heading), current.Columns.Select(column => column.Field));
             Current =

@@ -27,7 +27,7 @@ internal static class ImportEndpoints
             .Accepts<string>("application/octet-stream")
             .Produces<ImportState>()
             .Refuses(400, 409, 413, 415, 422, 503)
-            .Says("bringFile", "goods", "Bring a file of goods or shoppers, and look at it");
+            .Says("bringFile", "goods", "Bring a file of goods, shoppers or past orders, and look at it");
         routes
             .MapPost("/api/imports/{id}/look", async (string id, FileReading reading, ImportDesk imports, HttpContext context) =>
             {
@@ -69,8 +69,8 @@ internal static class ImportEndpoints
 
     private static async Task<IResult> Bring(string? name, string? what, ImportDesk imports, HttpContext context)
     {
-        if (what is not (null or "goods" or "shoppers"))
-            return Answers.Refused("/what", ProblemCode.UnknownValue, "A file holds goods or shoppers.");
+        if (what is not (null or "goods" or "shoppers" or "orders"))
+            return Answers.Refused("/what", ProblemCode.UnknownValue, "A file holds goods, shoppers or orders.");
         if (imports.Current is { State: "looked" or "writing" } other)
             return Waits(other);
         if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } body)

@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using NodaTime;
+using RapidLedger.Server.PastOrders;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
 
@@ -11,6 +12,13 @@ namespace RapidLedger.Server.Goods.Importing;
 /// <param name="From">What it is; null: nothing.</param>
 /// <param name="To">What it becomes; null: nothing.</param>
 internal sealed record LargeChange(string Id, string Member, string? From, string? To);
+
+/// <summary>What is to be known of past orders before they are brought in.</summary>
+/// <param name="Differing">How many stand here already with another moment; they stay as they are.</param>
+/// <param name="Assumed">In how many the price of a line is not said: it counts at today's regular price.</param>
+/// <param name="UnknownCount">How many SKUs the shop does not know.</param>
+/// <param name="Unknown">The first of them.</param>
+internal sealed record PastOrdersLook(int Differing, int Assumed, int UnknownCount, IReadOnlyList<string> Unknown);
 
 /// <summary>How often a member changes.</summary>
 internal sealed record ChangedMember(string Member, int Count);
@@ -29,6 +37,7 @@ internal sealed record ChangedMember(string Member, int Count);
 /// <param name="Bad">The first of them.</param>
 /// <param name="Promotions">What it does to live promotions.</param>
 /// <param name="Carts">Which sample carts come out different.</param>
+/// <param name="Orders">Of past orders: what is to be known of them; null: these are none.</param>
 internal sealed record ImportLook(
     int New,
     int Changed,
@@ -42,7 +51,8 @@ internal sealed record ImportLook(
     int BadCount,
     IReadOnlyList<BadLine> Bad,
     IReadOnlyList<Effect> Promotions,
-    IReadOnlyList<Effect> Carts
+    IReadOnlyList<Effect> Carts,
+    PastOrdersLook? Orders = null
 )
 {
     private const int MostBad = 200;
@@ -107,6 +117,35 @@ internal sealed record ImportLook(
             [.. bad.Take(MostBad)],
             [],
             []
+        );
+    }
+
+    /// <summary>Looks what past orders would bring: a number that stands here already stays as it is.</summary>
+    public static ImportLook Of(PastOrderLines lines, IReadOnlyList<BadLine> unread, PastOrderRepository past)
+    {
+        var (known, differing) = (0, 0);
+        foreach (var order in past.Known(lines.Numbers))
+        {
+            known++;
+            differing += lines.MomentOf(order.Number) == order.At ? 0 : 1;
+        }
+
+        BadLine[] bad = [.. unread.Concat(lines.Bad).OrderBy(one => one.Line)];
+        return new(
+            lines.Numbers.Count() - known,
+            0,
+            known,
+            0,
+            [],
+            [],
+            0,
+            [],
+            0,
+            bad.Length,
+            [.. bad.Take(MostBad)],
+            [],
+            [],
+            new(differing, lines.Assumed, lines.Unknown.Count, [.. lines.Unknown.Order(StringComparer.Ordinal).Take(MostLarge)])
         );
     }
 

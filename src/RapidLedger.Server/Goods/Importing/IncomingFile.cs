@@ -6,10 +6,12 @@ using RapidLedger.Server.Shop;
 namespace RapidLedger.Server.Goods.Importing;
 
 /// <summary>What is to be known of a file that its content does not tell.</summary>
-/// <param name="What">goods or shoppers; null: as its headings say.</param>
+/// <param name="What">goods, shoppers or orders; null: as its headings say.</param>
 /// <param name="Sheet">Of a spreadsheet: which sheet, from 0.</param>
 /// <param name="Fields">By column what it is: empty leaves it out; null: as its heading says.</param>
-/// <param name="Marks">By column how its numbers are written, point or comma; empty: as its cells say.</param>
+/// <param name="Marks">
+/// By column how its numbers (point or comma) or dates (day or month first) are written; empty: as its cells say.
+/// </param>
 internal sealed record FileReading(
     string? What = null,
     int Sheet = 0,
@@ -20,20 +22,21 @@ internal sealed record FileReading(
 /// <summary>A column of a file.</summary>
 /// <param name="Heading">As it stands there.</param>
 /// <param name="Field">What it is; empty: it is left out.</param>
-/// <param name="Marks">How its numbers are written: point, comma, or either where that has to be asked; empty: it holds none.</param>
+/// <param name="Marks">
+/// How its numbers or dates are written: point or comma, day or month, or either where that has to be asked; empty: it holds none.
+/// </param>
 /// <param name="Example">A cell that reads either way.</param>
-/// <param name="AsPoint">What it is if a point stands before decimals.</param>
-/// <param name="AsComma">What it is if a comma does.</param>
-internal sealed record FileColumn(
-    string Heading,
-    string Field,
-    string Marks,
-    string? Example = null,
-    string? AsPoint = null,
-    string? AsComma = null
-);
+/// <param name="Readings">What that cell is, as each of them.</param>
+internal sealed record FileColumn(string Heading, string Field, string Marks, string? Example, IReadOnlyList<CellReading> Readings);
 
-/// <summary>A file of goods or shoppers, with how it is read. Its lines are read anew each time: nothing of them is kept.</summary>
+/// <summary>A way of reading a cell.</summary>
+/// <param name="Marks">point, comma, day or month.</param>
+/// <param name="Reads">What it is then.</param>
+internal sealed record CellReading(string Marks, string Reads);
+
+/// <summary>
+/// A file of goods, shoppers or past orders, with how it is read. Its lines are read anew each time: nothing of them is kept.
+/// </summary>
 internal sealed class IncomingFile
 {
     private const int LongestLine = 100_000;
@@ -49,7 +52,7 @@ internal sealed class IncomingFile
         (What, Columns, Rows) = (what, columns, rows);
     }
 
-    /// <summary>goods or shoppers.</summary>
+    /// <summary>goods, shoppers or orders.</summary>
     public string What { get; }
 
     /// <summary>Its columns; a file of objects has none.</summary>
@@ -79,11 +82,12 @@ internal sealed class IncomingFile
             ];
 
     private string[] Needed =>
-        What == "goods"
-            ? IsAddition
-                ? ["sku"]
-                : ["sku", "regular"]
-            : ["id"];
+        What switch
+        {
+            "orders" => ["order", "at", "sku", "quantity"],
+            "shoppers" => ["id"],
+            _ => IsAddition ? ["sku"] : ["sku", "regular"],
+        };
 
     // A list that changes some fields of known goods needs no prices.
     private bool IsAddition => setup.Catalogue.Count > 0;
@@ -94,18 +98,24 @@ internal sealed class IncomingFile
     {
         var file = TableFile.Open(path);
         if (file.Form == TableForm.Json)
-            return new(file, setup, reading.What ?? "goods", 0, [], [], 0);
+            return new(file, setup, reading.What ?? ToldByMembers(file), 0, [], [], 0);
         if (reading.Sheet < 0 || reading.Sheet >= Math.Max(1, file.Sheets.Count))
             throw new FormatException($"There is no sheet {reading.Sheet + 1} in it.");
-        var (headings, rows) = (Array.Empty<string>(), 0);
-        NumberReading[] numbers = [];
+        var (headings, rows, what) = (Array.Empty<string>(), 0, "goods");
+        string[] fields = [];
+        CellKind[] kinds = [];
+        CellForms[] forms = [];
         int[][] dividers = [];
         foreach (var row in file.Rows(reading.Sheet))
         {
             if (headings.Length == 0)
             {
                 headings = [.. row.Cells];
-                numbers = [.. headings.Select(_ => new NumberReading())];
+                what = reading.What ?? Told(headings, setup.Catalogue.Store);
+                var matched = RapidLedger.Formats.Columns.Match(headings, FieldsOf(what), setup.Catalogue.Store);
+                fields = [.. headings.Select((_, column) => reading.Fields?.ElementAtOrDefault(column) ?? matched[column] ?? "")];
+                kinds = [.. fields.Select(field => KindOf(field, what))];
+                forms = [.. headings.Select(_ => new CellForms(new(), new()))];
                 dividers = [.. headings.Select(_ => new int[RowReader.CategoryDividers.Count])];
                 continue;
             }
@@ -113,20 +123,22 @@ internal sealed class IncomingFile
             rows++;
             for (var column = 0; column < Math.Min(headings.Length, row.Cells.Count); column++)
             {
-                numbers[column].Look(row.Cells[column]);
-                for (var divider = 0; divider < dividers[column].Length; divider++)
-                    if (row.Cells[column].Contains(RowReader.CategoryDividers[divider], StringComparison.Ordinal))
-                        dividers[column][divider]++;
+                // Each cell is looked at as what its column is, and no further.
+                var cell = row.Cells[column];
+                if (HoldsNumbers(kinds[column]))
+                    forms[column].Numbers.Look(cell);
+                else if (kinds[column] == CellKind.Moment)
+                    forms[column].Dates.Look(cell);
+                else if (kinds[column] == CellKind.Category)
+                    for (var divider = 0; divider < dividers[column].Length; divider++)
+                        dividers[column][divider] += cell.Contains(RowReader.CategoryDividers[divider], StringComparison.Ordinal) ? 1 : 0;
             }
         }
 
         if (headings.Length == 0)
             throw new FormatException("There is nothing in it. A first row with headings is expected.");
-        var what = reading.What ?? Told(headings, setup.Catalogue.Store);
-        var matched = RapidLedger.Formats.Columns.Match(headings, FieldsOf(what), setup.Catalogue.Store);
-        var fields = headings.Select((_, column) => reading.Fields?.ElementAtOrDefault(column) ?? matched[column] ?? "").ToArray();
         var columns = headings
-            .Select((heading, column) => Column(heading, fields[column], numbers[column], reading.Marks?.ElementAtOrDefault(column), what))
+            .Select((heading, column) => Column(heading, fields[column], forms[column], reading.Marks?.ElementAtOrDefault(column), what))
             .ToArray();
         return new(
             file,
@@ -140,7 +152,8 @@ internal sealed class IncomingFile
                         new ColumnPlan(
                             column.Field.Length == 0 ? null : column.Field,
                             column.Marks == "comma" ? NumberMarks.Comma : NumberMarks.Point,
-                            DividerOf(dividers[place])
+                            DividerOf(dividers[place]),
+                            column.Marks == "month" ? DayOrder.MonthFirst : DayOrder.DayFirst
                         )
                 ),
             ],
@@ -226,34 +239,65 @@ internal sealed class IncomingFile
     }
 
     private static IReadOnlyList<ColumnField> FieldsOf(string what) =>
-        what == "shoppers" ? RapidLedger.Formats.Columns.Shoppers : RapidLedger.Formats.Columns.Goods;
+        what switch
+        {
+            "shoppers" => RapidLedger.Formats.Columns.Shoppers,
+            "orders" => RapidLedger.Formats.Columns.Orders,
+            _ => RapidLedger.Formats.Columns.Goods,
+        };
 
-    // A list with a column of SKUs is one of goods.
-    private static string Told(string[] headings, Store store) =>
-        RapidLedger.Formats.Columns.Match(headings, RapidLedger.Formats.Columns.Goods, store) is var goods && goods.Contains("sku")
-            ? "goods"
-        : RapidLedger.Formats.Columns.Match(headings, RapidLedger.Formats.Columns.Shoppers, store).Contains("id") ? "shoppers"
-        : "goods";
-
-    private static FileColumn Column(string heading, string field, NumberReading numbers, string? said, string what)
+    // A list with SKUs is one of goods; where it has numbers and days of orders beside them, of orders. A number alone may be what a
+    // supplier's list calls the item's (Bestellnummer).
+    private static string Told(string[] headings, Store store)
     {
-        var holdsNumbers =
-            field.Length > 0
-            && RapidLedger.Formats.Columns.KindOf(field, FieldsOf(what)) is CellKind.Amount or CellKind.Whole or CellKind.Kilograms;
-        if (!holdsNumbers)
-            return new(heading, field, "");
-        var marks = said is "point" or "comma" ? said : numbers.Marks.ToString().ToLowerInvariant();
-        return numbers.Example is { } example && numbers.Marks == NumberMarks.Either
-            ? new(
-                heading,
-                field,
-                marks,
-                example,
-                NumberReading.Digits(example, NumberMarks.Point),
-                NumberReading.Digits(example, NumberMarks.Comma)
-            )
-            : new(heading, field, marks);
+        bool Has(string what, string field) => RapidLedger.Formats.Columns.Match(headings, FieldsOf(what), store).Contains(field);
+        return Has("orders", "order") && Has("orders", "at") && Has("orders", "sku") ? "orders"
+            : Has("goods", "sku") || !Has("shoppers", "id") ? "goods"
+            : "shoppers";
     }
+
+    // By its first line, as far as that can be read.
+    private static string ToldByMembers(TableFile file)
+    {
+        using var reader = new StreamReader(file.OpenRead());
+        var begin = new char[LongestLine];
+        var line = new string(begin, 0, reader.ReadBlock(begin, 0, begin.Length)).TrimStart().Split('\n')[0];
+        return line.Contains("\"order\"", StringComparison.Ordinal) ? "orders"
+            : line.Contains("\"sku\"", StringComparison.Ordinal) || !line.Contains("\"id\"", StringComparison.Ordinal) ? "goods"
+            : "shoppers";
+    }
+
+    private static FileColumn Column(string heading, string field, CellForms forms, string? said, string what)
+    {
+        var kind = KindOf(field, what);
+        var (marks, example) = kind switch
+        {
+            CellKind.Moment => (forms.Dates.Order.ToString().Replace("First", "", StringComparison.Ordinal), forms.Dates.Example),
+            _ when HoldsNumbers(kind) => (forms.Numbers.Marks.ToString(), forms.Numbers.Example),
+            _ => ("", null),
+        };
+        marks = marks.ToLowerInvariant();
+        return new(
+            heading,
+            field,
+            marks.Length > 0 && said is "point" or "comma" or "day" or "month" ? said : marks,
+            marks == "either" ? example : null,
+            marks != "either" || example is null ? []
+                : kind == CellKind.Moment ? [new("day", Said(example, DayOrder.DayFirst)), new("month", Said(example, DayOrder.MonthFirst))]
+                : [new("point", Said(example, NumberMarks.Point)), new("comma", Said(example, NumberMarks.Comma))]
+        );
+    }
+
+    private static CellKind KindOf(string field, string what) =>
+        field.Length == 0 ? CellKind.Text : RapidLedger.Formats.Columns.KindOf(field, FieldsOf(what));
+
+    private static bool HoldsNumbers(CellKind kind) => kind is CellKind.Amount or CellKind.Whole or CellKind.Kilograms;
+
+    private static string Said(string cell, NumberMarks marks) => NumberReading.Digits(cell, marks) ?? "";
+
+    private static string Said(string cell, DayOrder order) => DateReading.Read(cell, order) is { } read ? read.Split('T')[0] : "";
+
+    private sealed record CellForms(NumberReading Numbers, DateReading Dates);
 
     private static string? DividerOf(int[] counts)
     {

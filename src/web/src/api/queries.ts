@@ -22,13 +22,19 @@ import {
   type ItemInfo,
   type Json,
   type KeyRow,
+  type MeetingsCount,
+  type MeetingsOf,
+  type MeetingsTable,
   type NowLive,
   type OrderRows,
   type OrderRules,
+  type PastOrderPage,
+  type PastOrderRows,
   type PromotionHistory,
   type PromotionPage,
   type PromotionRow,
   type PromotionRows,
+  type PromotionTakings,
   type RowFindings,
   type SaidIn,
   type SelectionInfo,
@@ -38,6 +44,9 @@ import {
   type ShopperPage,
   type StockRow,
   type StoreOrder,
+  type TakingsGlance,
+  type TakingsTable,
+  type WordRows,
 } from './client';
 
 export const useShop = () =>
@@ -245,15 +254,103 @@ export const useStock = (q: string, enabled: boolean) =>
     queryFn: ({ signal }) => answered<StockRow[]>(api.GET('/api/stock', { signal, params: { query: { q } } })),
   });
 
+type OrdersAsked = { q: string; state: string; shopper?: string; promotion?: string; from?: string; to?: string };
+
 /** The shop's orders, those that changed last first; more of them as they are asked for. */
-export const useOrders = (q: string, state: string, shopper?: string) =>
+export const useOrders = (asked: OrdersAsked, enabled = true) =>
   useInfiniteQuery({
-    queryKey: ['orders', q, state, shopper],
+    enabled,
+    queryKey: ['orders', asked],
     placeholderData: keepPreviousData,
     initialPageParam: undefined as number | undefined,
     queryFn: ({ signal, pageParam }) =>
-      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { q, state, shopper, before: pageParam } } })),
+      answered<OrderRows>(api.GET('/api/orders', { signal, params: { query: { ...asked, before: pageParam } } })),
     getNextPageParam: (last) => (last.hasMore ? last.orders[last.orders.length - 1]?.change : undefined),
+  });
+
+type Days = { from: string; to: string; beside: string; brought: boolean; promotion: string };
+
+/** What promotions brought in a stretch; orders go on, so it is asked again. */
+export const useTakings = ({ from, to, beside, brought }: Days) =>
+  useQuery({
+    queryKey: ['takings', from, to, beside, brought],
+    placeholderData: keepPreviousData,
+    refetchInterval: 5_000,
+    queryFn: ({ signal }) => answered<TakingsTable>(api.GET('/api/takings', { signal, params: { query: { from, to, beside, brought } } })),
+  });
+
+export const useTakingsOf = ({ from, to, brought, promotion }: Days) =>
+  useQuery<PromotionTakings>({
+    queryKey: ['takings', 'of', promotion, from, to, brought],
+    enabled: promotion !== '',
+    refetchInterval: (query) => (query.state.data?.isBehind ? 700 : 10_000),
+    queryFn: ({ signal }) =>
+      answered<PromotionTakings>(
+        api.GET('/api/takings/of/{promotion}', { signal, params: { path: { promotion }, query: { from, to, brought } } }),
+      ),
+  });
+
+/** What each promotion brought in the last 28 days, by its id. */
+export const useTakingsGlance = () =>
+  useQuery({
+    queryKey: ['takings', 'glance'],
+    refetchInterval: 30_000,
+    queryFn: ({ signal }) => answered<TakingsGlance[]>(api.GET('/api/takings/glance', { signal })),
+    select: (rows) => new Map(rows.map((row) => [row.promotion, row])),
+  });
+
+// What is not looked at yet is asked for again soon; what is being written changes it, and is not followed key by key.
+const [SOON, LATER] = [100, 5_000];
+
+/** Who meets whom. */
+export const useMeetings = () =>
+  useQuery<MeetingsTable>({
+    queryKey: ['meetings'],
+    placeholderData: keepPreviousData,
+    refetchInterval: ({ state: { data } }) => (data && data.known > 0 && data.known < data.pairs ? SOON : LATER),
+    queryFn: ({ signal }) => answered<MeetingsTable>(api.GET('/api/meetings', { signal })),
+  });
+
+export const useMeetingsOf = (id: string) =>
+  useQuery<MeetingsOf>({
+    queryKey: ['meetings', 'of', id],
+    enabled: id !== '',
+    refetchInterval: ({ state: { data } }) => (data && !data.isWhole ? SOON : LATER),
+    queryFn: ({ signal }) => answered<MeetingsOf>(api.GET('/api/meetings/of/{id}', { signal, params: { path: { id } } })),
+  });
+
+/** How many a promotion meets. */
+export const useMeetingsCount = (id: string) =>
+  useQuery<MeetingsCount>({
+    queryKey: ['meetings', 'count', id],
+    placeholderData: keepPreviousData,
+    refetchInterval: ({ state: { data } }) => (data && !data.isWhole ? SOON : LATER),
+    queryFn: ({ signal }) => answered<MeetingsCount>(api.GET('/api/meetings/count/{id}', { signal, params: { path: { id } } })),
+  });
+
+/** The shop's words of a kind, with what holds them. */
+export const useWords = (kind: string, q: string) =>
+  useQuery({
+    queryKey: ['words', kind, q],
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) => answered<WordRows>(api.GET('/api/words/{kind}', { signal, params: { path: { kind }, query: { q } } })),
+  });
+
+/** Orders from before. */
+export const usePastOrders = (q: string) =>
+  useInfiniteQuery({
+    queryKey: ['past-orders', q],
+    placeholderData: keepPreviousData,
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ signal, pageParam }) =>
+      answered<PastOrderRows>(api.GET('/api/past-orders', { signal, params: { query: { q, before: pageParam } } })),
+    getNextPageParam: (last) => (last.hasMore ? last.orders[last.orders.length - 1]?.next : undefined),
+  });
+
+export const usePastOrder = (id: number) =>
+  useQuery({
+    queryKey: ['past-order', id],
+    queryFn: ({ signal }) => answered<PastOrderPage>(api.GET('/api/past-orders/{id}', { signal, params: { path: { id } } })),
   });
 
 export const useOrder = (id: string) =>

@@ -721,6 +721,142 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/past-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Orders from before that were brought in, the last first */
+        get: operations["pastOrders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/past-orders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order from before */
+        get: operations["pastOrder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What promotions brought in a stretch of days */
+        get: operations["takings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takings/glance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each promotion brought in the last 28 days */
+        get: operations["takingsGlance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a file */
+        get: operations["takingsCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/takings/of/{promotion}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one promotion brought, day by day and by what */
+        get: operations["takingsOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's words of a kind, with what holds them */
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/words/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename a word, wherever it stands */
+        post: operations["renameWord"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/counter": {
         parameters: {
             query?: never;
@@ -835,7 +971,7 @@ export interface paths {
         /** The import that goes on, or was the last */
         get: operations["import"];
         put?: never;
-        /** Bring a file of goods or shoppers, and look at it */
+        /** Bring a file of goods, shoppers or past orders, and look at it */
         post: operations["bringFile"];
         delete?: never;
         options?: never;
@@ -939,6 +1075,23 @@ export interface paths {
         put?: never;
         /** Open the demo shop, to look around */
         post: operations["openDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/opening/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the demo shop aside and begin with an empty file */
+        post: operations["leaveDemo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1272,6 +1425,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meetings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who meets whom among what is live and being written */
+        get: operations["meetings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/of/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom one promotion meets, with a cart for each */
+        get: operations["meetingsOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/count/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many one promotion meets */
+        get: operations["meetingsCount"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The drafts with which two promotions would meet, or not */
+        post: operations["changeMeeting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meetings/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The drafts with which a promotion would go before another */
+        post: operations["moveMeeting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/store/v1/quote": {
         parameters: {
             query?: never;
@@ -1544,6 +1782,31 @@ export interface components {
         CartRequest: {
             cart: components["schemas"]["JsonElement"];
         };
+        /** @description A way of reading a cell. */
+        CellReading: {
+            /** @description point, comma, day or month. */
+            marks: string;
+            /** @description What it is then. */
+            reads: string;
+        };
+        /** @description A draft as it would be written for that; nothing is written yet. */
+        ChangedDraft: {
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description The revision that it would be written onto.
+             */
+            revision: number;
+            /** @description The whole draft. */
+            document: components["schemas"]["JsonElement"];
+            /** @description What is written now. */
+            before: components["schemas"]["JsonElement"];
+            /** @description Whether that is a draft already. */
+            hadDraft: boolean;
+            /** @description What will stand in it, in words. */
+            sentence: string;
+        };
         /** @description How often a member changes. */
         ChangedMember: {
             member: string;
@@ -1674,6 +1937,11 @@ export interface components {
             /** @description Why, to be kept with the edition. */
             reason?: null | string;
         };
+        /** @description Where the demo shop is left. */
+        DemoLeft: {
+            /** @description The file in which it is kept. */
+            kept: string;
+        };
         /** @description A pick that is no longer offered. */
         DroppedPick: {
             promotion: string;
@@ -1749,18 +2017,16 @@ export interface components {
             heading: string;
             /** @description What it is; empty: it is left out. */
             field: string;
-            /** @description How its numbers are written: point, comma, or either where that has to be asked; empty: it holds none. */
+            /** @description How its numbers or dates are written: point or comma, day or month, or either where that has to be asked; empty: it holds none. */
             marks: string;
             /** @description A cell that reads either way. */
-            example?: null | string;
-            /** @description What it is if a point stands before decimals. */
-            asPoint?: null | string;
-            /** @description What it is if a comma does. */
-            asComma?: null | string;
+            example: null | string;
+            /** @description What that cell is, as each of them. */
+            readings: components["schemas"]["CellReading"][];
         };
         /** @description What is to be known of a file that its content does not tell. */
         FileReading: {
-            /** @description goods or shoppers; null: as its headings say. */
+            /** @description goods, shoppers or orders; null: as its headings say. */
             what?: null | string;
             /**
              * Format: int32
@@ -1770,7 +2036,7 @@ export interface components {
             sheet: number;
             /** @description By column what it is: empty leaves it out; null: as its heading says. */
             fields?: null | string[];
-            /** @description By column how its numbers are written, point or comma; empty: as its cells say. */
+            /** @description By column how its numbers (point or comma) or dates (day or month first) are written; empty: as its cells say. */
             marks?: null | string[];
         };
         /** @description Somebody was forgotten. */
@@ -1882,6 +2148,8 @@ export interface components {
              * @description Its weight.
              */
             grams: number;
+            /** @description What tells it from the product's other variants. */
+            options: components["schemas"]["ItemOption"][];
         };
         /** @description A part of a list of items. */
         GoodsPage: {
@@ -1997,6 +2265,7 @@ export interface components {
             promotions: components["schemas"]["Effect"][];
             /** @description Which sample carts come out different. */
             carts: components["schemas"]["Effect"][];
+            orders?: null | components["schemas"]["PastOrdersLook"];
         };
         /** @description An import as pages see it; every window sees the same. */
         ImportState: {
@@ -2004,7 +2273,7 @@ export interface components {
             id: string;
             /** @description The name of the file. */
             name: string;
-            /** @description goods or shoppers. */
+            /** @description goods, shoppers or orders. */
             what: string;
             /** @description csv, spreadsheet or json. */
             form: string;
@@ -2067,6 +2336,11 @@ export interface components {
              * @description Margin of the price without tax, in percent of it; null: cost not known.
              */
             marginPercent: null | number;
+        };
+        /** @description An option of an item: a size, a colour. */
+        ItemOption: {
+            name: string;
+            value: string;
         };
         JsonElement: unknown;
         /** @description A key to be made. */
@@ -2189,6 +2463,112 @@ export interface components {
             words: string;
             meant: boolean;
         };
+        /** @description What two promotions are to be to each other. */
+        MeetingChange: {
+            /** @description The id of the one whose page it is. */
+            one: string;
+            /** @description The id of the other. */
+            other: string;
+            /** @description never, family or can. */
+            to: string;
+            /** @description Of family: which, of those of which one applies to a cart. */
+            family?: null | string;
+        };
+        /** @description Where a promotion is to stand in the order of application. */
+        MeetingMove: {
+            /** @description Which. */
+            id: string;
+            /** @description Before which other; null: behind all. */
+            before?: null | string;
+        };
+        /** @description Another promotion, and whether the two meet. */
+        MeetingPair: {
+            id: string;
+            name: string;
+            isDraft: boolean;
+            /** @description can, never, wins, loses, notFound; null: not looked at yet. */
+            verdict: null | string;
+            /** @description Of never: what rules it out. */
+            ground: null | string;
+            /** @description In a sentence. */
+            why: null | string;
+            /** @description What both take in the cart that shows it, as people read it; null: there is none, or both take nothing. */
+            together: null | string;
+            /**
+             * Format: double
+             * @description What is left of that cart as margin, in percent; null: not known.
+             */
+            margin: null | number;
+            /** @description Whether that is less than the shop wants to keep. */
+            isBelowFloor: boolean;
+            /** @description The cart that shows it, as on the tape. */
+            cart: components["schemas"]["JsonElement"];
+        };
+        /** @description How many one promotion meets. */
+        MeetingsCount: {
+            /**
+             * Format: int32
+             * @description Those with which it was found in one cart; of very many, where no carts are looked for here, those that nothing
+             *         written keeps from it.
+             */
+            meets: number;
+            /**
+             * Format: int32
+             * @description How many others there are.
+             */
+            others: number;
+            /** @description Whether they were found in carts. */
+            isFound: boolean;
+            /** @description Whether all others have been looked at; the rest is when it is asked again. */
+            isWhole: boolean;
+        };
+        /** @description Whom one promotion meets. */
+        MeetingsOf: {
+            id: string;
+            name: string;
+            pairs: components["schemas"]["MeetingPair"][];
+            /** @description Whether all others have been looked at; the rest is when it is asked again. */
+            isWhole: boolean;
+            most: null | components["schemas"]["MostMet"];
+        };
+        /** @description One promotion. */
+        MeetingsRow: {
+            id: string;
+            name: string;
+            /** @description It is looked at as it is being written. */
+            isDraft: boolean;
+            /** @description Under which heading of what is written it stands: family, none, only, except or any. */
+            heading: string;
+            /** @description The family of which one applies to a cart; null: none. */
+            family: null | string;
+            /**
+             * Format: int32
+             * @description Lower goes first.
+             */
+            rank: number;
+            /**
+             * Format: int32
+             * @description With how many of the others it was found in one cart; null: not all have been looked at.
+             */
+            meets: null | number;
+        };
+        /** @description Who meets whom, promotion by promotion. */
+        MeetingsTable: {
+            /** @description In order of application. */
+            rows: components["schemas"]["MeetingsRow"][];
+            /**
+             * Format: int32
+             * @description How many pairs there are.
+             */
+            pairs: number;
+            /**
+             * Format: int32
+             * @description How many of them have been looked at; the others are looked at when it is asked again. 0 of many: too many.
+             */
+            known: number;
+            /** @description The families of which one applies to a cart. */
+            families: string[];
+        };
         /** @description A change that puts a finding right. */
         MendOfDraft: {
             words: string;
@@ -2206,6 +2586,22 @@ export interface components {
             value: components["schemas"]["JsonElement"];
             /** @description In words, with what lets it go no further. */
             sentence: string;
+        };
+        /** @description The most that met in one cart, best found. */
+        MostMet: {
+            /** @description All of them, the one too, in order of application. */
+            names: string[];
+            /** @description What they take together, as people read it. */
+            together: string;
+            /**
+             * Format: double
+             * @description What is left as margin, in percent; null: not known.
+             */
+            margin: null | number;
+            /** @description Whether that is less than the shop wants to keep. */
+            isBelowFloor: boolean;
+            /** @description The cart, as on the tape. */
+            cart: components["schemas"]["JsonElement"];
         };
         /** @description A number of a draft that is to give as much as it can. */
         MostRequest: {
@@ -2461,6 +2857,83 @@ export interface components {
              */
             limit: null | number;
             link: string;
+        };
+        /** @description A line of an order from before. */
+        PastOrderLine: {
+            sku: string;
+            /** @description What the shop calls it; its SKU where it does not know it. */
+            name: string;
+            /** Format: int64 */
+            quantity: number;
+            /** @description What was paid for it, in the order's currency. */
+            paid: string;
+        };
+        /** @description An order from before, whole. */
+        PastOrderPage: {
+            number: string;
+            placedAt: string;
+            who: null | string;
+            currency: string;
+            total: string;
+            delivery: string;
+            place: null | string;
+            channel: null | string;
+            method: null | string;
+            codes: string[];
+            assumed: boolean;
+            lines: components["schemas"]["PastOrderLine"][];
+        };
+        /** @description An order from before, in the list. */
+        PastOrderRow: {
+            /**
+             * Format: int64
+             * @description Its id here.
+             */
+            id: number;
+            /** @description Its number where it comes from. */
+            number: string;
+            /** @description When, as an ISO 8601 instant. */
+            placedAt: string;
+            /** @description Who bought: a name or an id; null: nobody that is known. */
+            who: null | string;
+            /** @description In which it was paid. */
+            currency: string;
+            /** @description What it came to, in the store's own currency. */
+            total: string;
+            /** @description The codes that were entered. */
+            codes: string[];
+            /** @description Whether a price was not said and counts as it was on the day it was brought in. */
+            assumed: boolean;
+            /** @description What asks for those before it. */
+            next: string;
+        };
+        /** @description Orders from before, the last first. */
+        PastOrderRows: {
+            orders: components["schemas"]["PastOrderRow"][];
+            /** @description What was looked for, as it was read. */
+            readAs: string[];
+            /** @description Whether there are more behind them. */
+            hasMore: boolean;
+        };
+        /** @description What is to be known of past orders before they are brought in. */
+        PastOrdersLook: {
+            /**
+             * Format: int32
+             * @description How many stand here already with another moment; they stay as they are.
+             */
+            differing: number;
+            /**
+             * Format: int32
+             * @description In how many the price of a line is not said: it counts at today's regular price.
+             */
+            assumed: number;
+            /**
+             * Format: int32
+             * @description How many SKUs the shop does not know.
+             */
+            unknownCount: number;
+            /** @description The first of them. */
+            unknown: string[];
         };
         /** @description A saved version of a promotion. */
         PastVersion: {
@@ -2755,6 +3228,29 @@ export interface components {
             /** Format: int64 */
             drafts: number;
         };
+        /** @description What one promotion brought. */
+        PromotionTakings: {
+            /** @description Its id; * all orders, - those without any promotion. */
+            id: string;
+            /** @description What it is called. */
+            name: string;
+            /** @description What a bar is: hour, day or week. */
+            unit: string;
+            /** @description The picture. */
+            bars: components["schemas"]["TakingsBar"][];
+            /** @description What was done with it in that time. */
+            marks: components["schemas"]["TakingsMark"][];
+            /** @description The short tables. */
+            tables: components["schemas"]["TakingsTableOf"][];
+            /** @description Its figures of the stretch. */
+            figures: components["schemas"]["TakingsFigures"];
+            /** @description What orders without it came to on average in the same time; null: there are none. */
+            otherAverage: null | string;
+            /** @description What of its budget is used, where it has one: what came back still counts there. */
+            budgetUsed: null | string;
+            /** @description Whether the short tables are being added up still. */
+            isBehind: boolean;
+        };
         /** @description What so many of an item cost, in the base currency. */
         QuantityPrice: {
             /** Format: int32 */
@@ -2810,6 +3306,17 @@ export interface components {
             detail?: string;
             /** @description All problems, by JSON pointers into what was sent. */
             problems?: components["schemas"]["Problem"][];
+        };
+        /** @description A word is to be called otherwise. */
+        RenameRequest: {
+            /** @description group, tag, brand, channel, option or family. */
+            kind: string;
+            /** @description As it is. */
+            word: string;
+            /** @description As it is to be. */
+            becomes: string;
+            /** @description Of a value the option's name. */
+            option?: null | string;
         };
         /** @description Which edition is to be live again, by somebody who has seen this one as the newest. */
         RestoreRequest: {
@@ -3388,6 +3895,159 @@ export interface components {
         };
         /** @description That an order was paid: there is nothing to say beside. */
         TakeRequest: Record<string, never>;
+        /** @description A bar of the picture. */
+        TakingsBar: {
+            /** @description The day, the Monday of the week, or the hour: ISO 8601, local. */
+            at: string;
+            /**
+             * Format: int64
+             * @description Orders.
+             */
+            orders: number;
+            /** @description Net without tax. */
+            takings: string;
+            /** @description What was given. */
+            given: string;
+            /** @description What was left after cost, of the orders whose costs are known; null: of none. */
+            margin: null | string;
+        };
+        /** @description Figures as pages read them: amounts as decimal texts in the base currency. */
+        TakingsFigures: {
+            /**
+             * Format: int64
+             * @description Orders, taken ones.
+             */
+            orders: number;
+            /**
+             * Format: int64
+             * @description Units lowered or given; of all orders, units sold and given.
+             */
+            units: number;
+            /** @description Net of goods and gifts after all reductions, without tax and delivery. */
+            takings: string;
+            /** @description What was given as shoppers saw it, without delivery. */
+            given: string;
+            /** @description What was taken off delivery. */
+            givenDelivery: string;
+            /** @description What was given, without tax. */
+            givenWithoutTax: string;
+            /** @description What credits paid. */
+            paid: string;
+            /** @description Takings less cost, of the orders whose costs are all known; null: of none. */
+            margin: null | string;
+            /** @description The takings of those orders. */
+            marginOf: string;
+            /**
+             * Format: double
+             * @description Margin as a share of those takings.
+             */
+            marginPercent: null | number;
+            /**
+             * Format: double
+             * @description Those takings as a share of all.
+             */
+            knownPercent: null | number;
+            /** @description Takings by orders; null: there are none. */
+            averageOrder: null | string;
+            /**
+             * Format: int64
+             * @description Orders of shoppers who had none before.
+             */
+            newShoppers: number;
+            /**
+             * Format: int64
+             * @description Orders of guests.
+             */
+            guests: number;
+            /**
+             * Format: int64
+             * @description Orders that are not paid yet, beside the others.
+             */
+            held: number;
+        };
+        /** @description Takings of the last 28 days beside each promotion. */
+        TakingsGlance: {
+            /** @description Its id. */
+            promotion: string;
+            /** Format: int64 */
+            orders: number;
+            given: string;
+            /** Format: double */
+            marginPercent: null | number;
+        };
+        /** @description Something that was done with a promotion. */
+        TakingsMark: {
+            /** @description The store's date. */
+            day: string;
+            /** @description started, changed or paused. */
+            what: string;
+            /**
+             * Format: int64
+             * @description The edition that came of it.
+             */
+            edition: number;
+        };
+        /** @description A row of a short table. */
+        TakingsPart: {
+            /** @description What it is of. */
+            word: string;
+            /** @description What finds its orders; null: nothing does. */
+            asked: null | string;
+            /** @description Its figures. */
+            figures: components["schemas"]["TakingsFigures"];
+        };
+        /** @description What a promotion brought. */
+        TakingsRowInfo: {
+            /** @description Its id. */
+            id: string;
+            /** @description What the merchant calls it. */
+            name: string;
+            /** @description As in the list of promotions. */
+            state: string;
+            /** @description Its figures of the stretch. */
+            now: components["schemas"]["TakingsFigures"];
+            before: null | components["schemas"]["TakingsFigures"];
+            /** @description What is left of its limits or budget, and until when at the pace of the last seven days; null: it has none. */
+            left: null | string;
+            /** @description The first day of its window, up to today; null: it has none that has begun. */
+            windowFrom: null | string;
+            /** @description The last day of it, today if it goes on. */
+            windowTo: null | string;
+        };
+        /** @description What all promotions brought in a stretch. */
+        TakingsTable: {
+            /** @description The first day. */
+            from: string;
+            /** @description The last day. */
+            to: string;
+            /** @description The first day of the stretch beside it; null: none is. */
+            beforeFrom: null | string;
+            /** @description Its last day. */
+            beforeTo: null | string;
+            /** @description Promotion by promotion, those that gave most first. */
+            rows: components["schemas"]["TakingsRowInfo"][];
+            /** @description All orders. */
+            all: components["schemas"]["TakingsFigures"];
+            allBefore: null | components["schemas"]["TakingsFigures"];
+            /** @description Those without any promotion. */
+            without: components["schemas"]["TakingsFigures"];
+            withoutBefore: null | components["schemas"]["TakingsFigures"];
+            /**
+             * Format: int64
+             * @description How many orders from before stand in the stretch.
+             */
+            brought: number;
+            /** @description Whether anything was ever ordered or brought. */
+            isAny: boolean;
+        };
+        /** @description A short table: figures by code, place, channel, currency, group or item. */
+        TakingsTableOf: {
+            /** @description code, place, channel, currency, group or item. */
+            by: string;
+            /** @description The twenty largest. */
+            parts: components["schemas"]["TakingsPart"][];
+            rest: null | components["schemas"]["TakingsFigures"];
+        };
         /** @description The answer to a cart: a print, or what is wrong with the draft or the cart. */
         TapeAnswer: {
             print: null | components["schemas"]["TapePrint"];
@@ -3451,6 +4111,55 @@ export interface components {
         VoidRequest: {
             codes: string[];
             void: boolean;
+        };
+        /** @description A word is renamed. */
+        WordRenamed: {
+            /**
+             * Format: int64
+             * @description The step, by which it is taken back.
+             */
+            step: null | number;
+            /**
+             * Format: int64
+             * @description The edition that is live now.
+             */
+            edition: number;
+        };
+        /** @description A word of the shop's own, and what holds it. */
+        WordRow: {
+            /** @description Of a value the option's name. */
+            option: null | string;
+            /** @description The word. */
+            word: string;
+            /**
+             * Format: int32
+             * @description How many products or variants.
+             */
+            items: number;
+            /**
+             * Format: int64
+             * @description How many shoppers.
+             */
+            shoppers: number;
+            /**
+             * Format: int32
+             * @description How many promotions, written or being written; retired ones apart.
+             */
+            promotions: number;
+            /**
+             * Format: int32
+             * @description How many sample carts.
+             */
+            carts: number;
+        };
+        /** @description Words of a kind, by their name. */
+        WordRows: {
+            words: components["schemas"]["WordRow"][];
+            /**
+             * Format: int32
+             * @description How many match.
+             */
+            count: number;
         };
         /** @description Items to be written: each a SKU with the members that change. */
         WriteGoodsRequest: {
@@ -5645,6 +6354,9 @@ export interface operations {
                 q?: string;
                 state?: string;
                 shopper?: string;
+                promotion?: string;
+                from?: string;
+                to?: string;
                 before?: number;
             };
             header?: never;
@@ -5839,6 +6551,378 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    pastOrders: {
+        parameters: {
+            query?: {
+                q?: string;
+                before?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastOrderRows"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    pastOrder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastOrderPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takings: {
+        parameters: {
+            query?: {
+                from?: string;
+                to?: string;
+                beside?: string;
+                brought?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingsTable"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takingsGlance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakingsGlance"][];
+                };
+            };
+            /** @description Misdirected Request */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takingsCsv: {
+        parameters: {
+            query?: {
+                from?: string;
+                to?: string;
+                byDay?: boolean;
+                brought?: boolean;
+                promotion?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    takingsOf: {
+        parameters: {
+            query?: {
+                from?: string;
+                to?: string;
+                brought?: boolean;
+            };
+            header?: never;
+            path: {
+                promotion: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromotionTakings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    renameWord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordRenamed"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6672,6 +7756,35 @@ export interface operations {
                 headers: {
                     /** @description In how many seconds to come again. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    leaveDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemoLeft"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {
@@ -8186,6 +9299,292 @@ export interface operations {
                 headers: {
                     /** @description In how many seconds to come again. */
                     "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    meetings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeetingsTable"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    meetingsOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeetingsOf"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    meetingsCount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeetingsCount"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    /** @description In how many seconds to come again. */
+                    "Retry-After"?: number;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    changeMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetingChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedDraft"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+        };
+    };
+    moveMeeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetingMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedDraft"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Refusal"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
                     [name: string]: unknown;
                 };
                 content: {

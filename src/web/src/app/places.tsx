@@ -52,6 +52,9 @@ const Orders = page(() => import('../orders/Orders'), 'Orders');
 const OrderPage = page(() => import('../orders/OrderPage'), 'OrderPage');
 const Shoppers = page(() => import('../shoppers/Shoppers'), 'Shoppers');
 const ShopperPage = page(() => import('../shoppers/ShopperPage'), 'ShopperPage');
+const Takings = page(() => import('../takings/Takings'), 'Takings');
+const TakingsPage = page(() => import('../takings/TakingsPage'), 'TakingsPage');
+const Stacking = page(() => import('../stacking/Stacking'), 'Stacking');
 const Store = page(() => import('../store/Store'), 'Store');
 const Connecting = page(() => import('../store/Connecting'), 'Connecting');
 
@@ -99,6 +102,23 @@ export const PLACES: Place[] = [
     page: () => <Codes />,
     head: { name: 'Codes', group: 'write', letter: 'c' },
     command: { words: 'Codes', detail: 'made, brought, looked up' },
+  },
+  {
+    path: '/takings',
+    title: 'Takings',
+    page: () => <Takings />,
+    head: { name: 'Takings', group: 'write', letter: 't' },
+    command: { words: 'Takings', detail: 'what each promotion brought, gave and left' },
+    keys: ['the takings', [['arrows, j k', 'from promotion to promotion']]],
+    right: { name: 'the promotion', page: () => <TakingsPage /> },
+  },
+  {
+    path: '/stacking',
+    title: 'Stacking',
+    page: ({ onDraft }) => <Stacking onDraft={onDraft} />,
+    head: { name: 'Stacking', group: 'write', letter: 's' },
+    command: { words: 'Stacking', detail: 'who may meet whom in one cart' },
+    keys: ['stacking', [['arrows, j k', 'from promotion to promotion']]],
   },
   {
     path: '/counter',

@@ -1,4 +1,6 @@
+import { useTakingsGlance } from '../api/queries';
 import { Moment } from '../shop/Dates';
+import { BroughtLink } from '../takings/BroughtLink';
 import { useActions } from '../ui/actions';
 import { Popup } from '../ui/Popup';
 import { useHistory, useHistoryEnds } from '../ui/undo';
@@ -22,6 +24,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
   const history = useHistory();
   const ends = useHistoryEnds();
   const { saved, keeping } = draft;
+  const brought = useTakingsGlance().data?.get(saved.id);
   const { reason, setReason, putLive, setState, copy, drop } = life;
   const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'resume' : 'bring back';
   const mayRetire = saved.state === 'live' || saved.state === 'paused';
@@ -86,7 +89,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
           {dropWords}
         </button>
       )}
-      <span className="flex-1" />
+      <span className="min-w-0 flex-1 truncate text-right">{brought && <BroughtLink brought={brought} />}</span>
       <button
         type="button"
         className="word"

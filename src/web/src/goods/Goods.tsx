@@ -3,12 +3,12 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import type { Effect, GoodsItem } from '../api/client';
 import { GOODS_AT_ONCE, useGoods, useGoodsCategories, useImport } from '../api/queries';
+import { Bring } from '../bringing/Bring';
+import { Import } from '../bringing/Import';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
 import { useFindKey } from '../ui/useFindKey';
-import { BringGoods } from './BringGoods';
 import { CELLS, type Cell, GoodsRow, memberOf, ROW, WIDTHS } from './GoodsRow';
-import { Import } from './Import';
 import { Many } from './Many';
 import { NewItem } from './NewItem';
 import { usePressed } from './pressed';
@@ -116,7 +116,7 @@ export function Goods() {
             event.preventDefault();
           }}
         />
-        <BringGoods />
+        <Bring />
         <div className="flex w-full flex-wrap items-baseline gap-x-3 leading-[26px] text-faded">
           <span>
             <Choice label="Show" value={filter} options={FILTERS} onChange={setFilter} /> in{' '}

@@ -5,9 +5,8 @@ import { useShopContext } from '../shop/shop';
 import { useStep } from '../shop/useStep';
 import { useCart } from '../tape/cart';
 import { announce } from '../ui/announce';
-import { Typed } from '../ui/Typed';
+import { ItemFacts } from './ItemFacts';
 import { press, usePressed } from './pressed';
-import { useWriteGoods } from './writing';
 
 /** The item that is pressed: what it is, the promotions that touch it, what changed of it. */
 export function ItemPage() {
@@ -27,31 +26,17 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
   const step = useStep();
   const { info, format } = useShopContext();
   const { addItems } = useCart();
-  const write = useWriteGoods();
   const { item, promotions, quantities, changes } = detail;
   const money = (amount: string) => format.money(amount, info.currency);
   const floor = info.marginFloor ?? 0;
   const worst = promotions.filter((one) => one.margin != null).sort((one, other) => (one.margin ?? 0) - (other.margin ?? 0))[0];
-  const rename = (name: string) => {
-    if (name.trim() !== '' && name.trim() !== item.productName)
-      write([{ sku: item.sku, name: name.trim() }], `${item.productName}: now ${name.trim()}`);
-  };
   return (
     <section aria-label={item.name} className="h-full overflow-y-auto pb-6" data-testid="item-page">
       <header className="border-b border-rule px-4 pt-2 pb-1.5">
         <h2 className="text-[17px] font-medium">{item.name}</h2>
         <p className="font-mono text-faded">{item.sku}</p>
       </header>
-      <p className="px-4 pt-2 leading-[26px]">
-        <Typed label="The product’s name" prose value={item.productName} onType={() => {}} onBlur={(event) => rename(event.target.value)} />
-        <span className="text-faded">
-          {item.category ? `, in ${item.category}` : ', in no category'}
-          {item.brand ? `, by ${item.brand}` : ''}
-          {item.tags.length > 0 ? `, tagged ${item.tags.join(', ')}` : ''}
-          {item.taxClass ? `, taxed as ${item.taxClass}` : ', without a tax class'}
-          {item.grams > 0 ? `, ${format.number(item.grams)} g` : ''}.
-        </span>
-      </p>
+      <ItemFacts item={item} />
       {!item.taxClass && <p className="px-4 text-doubt">⚠ Without a tax class its tax would count as income wherever a margin stands.</p>}
       <p className="px-4 leading-[26px]">
         {money(item.regular)}

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Problem, Refused, Unreachable } from '../api/client';
-import { LISTS, useBringFile } from '../shop/bringFile';
+import { LISTS, useBringFile } from '../bringing/bringFile';
 import { guessed } from '../shop/guesses';
 import { Choice } from '../ui/Choice';
 import { ChooseFile } from '../ui/ChooseFile';

@@ -1,7 +1,9 @@
 import { useDeferredValue, useRef, useState } from 'react';
 import { useSearchParams } from 'wouter';
 import type { OrderRow } from '../api/client';
-import { useOrders } from '../api/queries';
+import { useImport, useOrders, usePromotion } from '../api/queries';
+import { Bring } from '../bringing/Bring';
+import { Import } from '../bringing/Import';
 import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
@@ -9,22 +11,35 @@ import { Find } from '../ui/Find';
 import { isZero } from '../ui/format';
 import { isTyping } from '../ui/keys';
 import { useFindKey } from '../ui/useFindKey';
+import { PastOrders } from './PastOrders';
 
 const STATES: Record<string, string> = { held: 'held', taken: 'paid', givenBack: 'given back', lapsed: 'lapsed' };
+
+// Orders from before stand apart: they have no state.
+const BROUGHT = 'brought';
 
 /** The shop's orders, those that changed last first: who bought, what came off, where it stands. The one pressed lies on the right page. */
 export function Orders() {
   const [query, setQuery] = useSearchParams();
   const open = query.get('order');
   const [typed, setTyped] = useState(query.get('q') ?? query.get('order') ?? '');
-  const [state, setState] = useState('');
+  const [state, setState] = useState(query.get('past') ? BROUGHT : (query.get('state') ?? ''));
+  const isBrought = state === BROUGHT;
+  // From a figure of Takings: the orders behind it.
+  const [of, from, to] = ['promotion', 'from', 'to'].map((name) => query.get(name) ?? undefined);
+  const { data: incoming } = useImport();
   const find = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const q = useDeferredValue(typed.trim());
-  const { data, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useOrders(q, state);
+  const { data, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useOrders({ q, state, promotion: of, from, to }, !isBrought);
   const rows = data?.pages.flatMap((page) => page.orders) ?? [];
   const readAs = data?.pages[0]?.readAs ?? [];
-  const press = (id: string) => setQuery({ order: id }, { replace: true });
+  const only: Record<string, string> = { ...(of && { promotion: of }), ...(from && { from }), ...(to && { to }) };
+  const press = (id: string) => setQuery({ ...only, order: id }, { replace: true });
+  const openAll = () => {
+    setQuery({}, { replace: true });
+    setState('');
+  };
 
   useFindKey(find);
 
@@ -65,37 +80,50 @@ export function Orders() {
           <Choice
             label="State"
             value={state === '' ? 'any' : state}
-            options={[{ value: 'any', words: 'any state' }, ...Object.entries(STATES).map(([value, words]) => ({ value, words }))]}
+            options={[
+              { value: 'any', words: 'any state' },
+              ...Object.entries(STATES).map(([value, words]) => ({ value, words })),
+              { value: BROUGHT, words: 'brought in from before' },
+            ]}
             onChange={(next) => setState(next === 'any' ? '' : next)}
           />
+          <Bring label="A list of past orders" words="past orders…" what="orders" quiet />
         </span>
-        {readAs.length > 0 && <p className="truncate text-faded">Looked for {readAs.join(', or ')}.</p>}
+        {(of || from) && !isBrought && <Only of={of} from={from} to={to} onAll={openAll} />}
+        {readAs.length > 0 && !isBrought && <p className="truncate text-faded">Looked for {readAs.join(', or ')}.</p>}
       </header>
+      {incoming && <Import key={incoming.id} incoming={incoming} />}
       <div className="min-h-0 flex-1 overflow-y-auto pb-4">
-        {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}
-        {data && rows.length === 0 && (
-          <p className="px-4 py-3 text-faded">
-            {q === '' && state === ''
-              ? 'No orders yet. The counter places some, and a shop through the store interface.'
-              : 'No order matches. Try fewer letters, another day, or any state.'}
-          </p>
-        )}
-        <ul ref={list}>
-          {rows.map((row) => (
-            <Row key={row.id} row={row} isOpen={open === row.id} onOpen={() => press(row.id)} />
-          ))}
-        </ul>
-        {hasNextPage && (
-          <p className="px-4 pt-2">
-            <button
-              type="button"
-              className="word"
-              aria-disabled={isFetchingNextPage}
-              onClick={() => !isFetchingNextPage && fetchNextPage()}
-            >
-              earlier ones
-            </button>
-          </p>
+        {isBrought ? (
+          <PastOrders q={q} open={query.get('past')} onOpen={(id) => setQuery({ past: String(id) }, { replace: true })} />
+        ) : (
+          <>
+            {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}
+            {data && rows.length === 0 && (
+              <p className="px-4 py-3 text-faded">
+                {q === '' && state === ''
+                  ? 'No orders yet. The counter places some, and a shop through the store interface.'
+                  : 'No order matches. Try fewer letters, another day, or any state.'}
+              </p>
+            )}
+            <ul ref={list}>
+              {rows.map((row) => (
+                <Row key={row.id} row={row} isOpen={open === row.id} onOpen={() => press(row.id)} />
+              ))}
+            </ul>
+            {hasNextPage && (
+              <p className="px-4 pt-2">
+                <button
+                  type="button"
+                  className="word"
+                  aria-disabled={isFetchingNextPage}
+                  onClick={() => !isFetchingNextPage && fetchNextPage()}
+                >
+                  earlier ones
+                </button>
+              </p>
+            )}
+          </>
         )}
       </div>
     </section>
@@ -131,5 +159,23 @@ function Row({ row, isOpen, onOpen }: { row: OrderRow; isOpen: boolean; onOpen: 
         )}
       </button>
     </li>
+  );
+}
+
+type OnlyProps = { of?: string; from?: string; to?: string; onAll: () => void };
+
+/** To which orders the list is held, and the way out of it. */
+function Only({ of, from, to, onAll }: OnlyProps) {
+  const { format } = useShopContext();
+  const { data } = usePromotion(of ?? '', !!of);
+  const day = (iso?: string) => (iso ? format.day(format.fromLocal(`${iso}T12:00`) ?? iso) : '');
+  return (
+    <p data-testid="orders-only">
+      Only orders{of && ` with ${(data?.document as { name?: string })?.name ?? of}`}
+      {from && (from === to ? ` placed on ${day(from)}` : ` placed from ${day(from)} to ${day(to)}`)}.{' '}
+      <button type="button" className="word" onClick={onAll}>
+        all orders
+      </button>
+    </p>
   );
 }

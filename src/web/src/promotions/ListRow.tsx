@@ -1,6 +1,7 @@
-import type { PromotionRow, TapePrint } from '../api/client';
+import type { PromotionRow, TakingsGlance, TapePrint } from '../api/client';
 import { StateMark } from '../shop/StateMark';
 import { useShopContext } from '../shop/shop';
+import { BroughtLink } from '../takings/BroughtLink';
 import { add } from '../ui/format';
 import { WindowStrip } from './WindowStrip';
 
@@ -18,12 +19,14 @@ type RowProps = {
   doubts?: { errors: number; doubts: number };
   clock: number;
   print: TapePrint | null;
+  /** What it brought in the last 28 days. */
+  brought?: TakingsGlance;
   onOpen: () => void;
   onChoose: () => void;
 };
 
 /** One promotion of the list: its state, its rule, its window, how much of it is used, and what it takes from the tape's cart. */
-export function Row({ row, place, top, band, current, chosen, doubts, clock, print, onOpen, onChoose }: RowProps) {
+export function Row({ row, place, top, band, current, chosen, doubts, clock, print, brought, onOpen, onChoose }: RowProps) {
   const { format } = useShopContext();
   const taken = (print?.entries ?? [])
     .filter((one) => one.promotion === row.id)
@@ -80,14 +83,28 @@ export function Row({ row, place, top, band, current, chosen, doubts, clock, pri
       <span role="gridcell" className="text-right font-mono text-tape text-red">
         {taken && print ? `−${format.plain(taken, print.currency)}` : ''}
       </span>
-      <div role="gridcell" className="col-span-4 truncate text-faded @max-[640px]:col-span-3 @max-[560px]:col-span-2" title={row.sentence}>
+      <div
+        role="gridcell"
+        className={`${brought ? 'col-span-1 @max-[560px]:col-span-2' : 'col-span-4 @max-[640px]:col-span-3 @max-[560px]:col-span-2'} truncate text-faded`}
+        title={row.sentence}
+      >
         {row.problems > 0 && row.state === 'draft' ? (
           <span className="text-doubt">⚠ {row.problems === 1 ? 'one thing is' : `${row.problems} things are`} still to be said</span>
         ) : (
           row.sentence
         )}
       </div>
+      {brought && <Brought brought={brought} />}
     </div>
+  );
+}
+
+/** What a promotion brought in the last 28 days, one press from its takings. */
+function Brought({ brought }: { brought: TakingsGlance }) {
+  return (
+    <span role="gridcell" className="col-span-3 truncate text-right @max-[640px]:col-span-2 @max-[560px]:hidden" data-testid="brought">
+      <BroughtLink brought={brought} />
+    </span>
   );
 }
 

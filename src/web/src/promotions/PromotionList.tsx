@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useLocation } from 'wouter';
 import type { PromotionRow, TapePrint } from '../api/client';
-import { ROWS_AT_ONCE, usePromotionRows, useRowFindings } from '../api/queries';
+import { ROWS_AT_ONCE, usePromotionRows, useRowFindings, useTakingsGlance } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { clockOf, useCart } from '../tape/cart';
 import { useActions } from '../ui/actions';
@@ -107,6 +107,7 @@ export function PromotionList({ print }: Props) {
   const shown = blocks.flatMap((block) =>
     Array.from({ length: BLOCK }, (_, place) => rowAt(block * BLOCK + place)?.id).filter((id): id is string => id !== undefined),
   );
+  const { data: glance } = useTakingsGlance();
   const { data: findings = [] } = useRowFindings(shown.slice(0, MOST_LOOKED));
   const found = useMemo(() => new Map(findings.map((one) => [one.id, one])), [findings]);
   const inSight = [...new Set(items.map((item) => Math.floor(item.index / ROWS_AT_ONCE)))].join();
@@ -241,6 +242,7 @@ export function PromotionList({ print }: Props) {
                 current={item.index === at}
                 chosen={chosen.has(row.id)}
                 doubts={found.get(row.id)}
+                brought={glance?.get(row.id)}
                 clock={clock}
                 print={print}
                 onOpen={() => {

@@ -22,7 +22,7 @@ function Whole({ detail }: { detail: NonNullable<ReturnType<typeof useShopper>['
   const { letBuy } = useCart();
   const write = useWriteShoppers();
   const { shopper, promotions, changes } = detail;
-  const { data: orders } = useOrders('', '', shopper.id);
+  const { data: orders } = useOrders({ q: '', state: '', shopper: shopper.id });
   const { data: all } = useShopperPage('', '');
   const groups = all?.pages[0]?.groups.map((one) => one.name) ?? info.groups;
   const place = info.places.find((one) => one.code === shopper.place)?.name ?? shopper.place;

@@ -1,12 +1,13 @@
 import { useDeferredValue, useRef, useState } from 'react';
-import { useLocation, useSearchParams } from 'wouter';
-import { useShopperPage } from '../api/queries';
-import { LISTS, useBringFile } from '../shop/bringFile';
+import { useSearchParams } from 'wouter';
+import { useImport, useShopperPage } from '../api/queries';
+import { Bring } from '../bringing/Bring';
+import { Import } from '../bringing/Import';
 import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
-import { ChooseFile } from '../ui/ChooseFile';
 import { Find } from '../ui/Find';
 import { useFindKey } from '../ui/useFindKey';
+import { RenameWord } from '../words/RenameWord';
 import { NewShopper } from './NewShopper';
 
 /** The shop's shoppers by name, found by typing or by group; the one that is pressed lies on the right page. */
@@ -23,18 +24,7 @@ export function Shoppers() {
   const rows = data?.pages.flatMap((page) => page.shoppers) ?? [];
   const first = data?.pages[0];
   const groups = first?.groups ?? [];
-  const [, go] = useLocation();
-  const bring = useBringFile();
-  const [failure, setFailure] = useState('');
-  // What a list would do is looked at where all lists are.
-  const take = async (file: File) => {
-    try {
-      await bring(file);
-      go('/goods');
-    } catch (error) {
-      setFailure((error as Error).message);
-    }
-  };
+  const { data: incoming } = useImport();
   const press = (id: string) => setQuery({ shopper: id }, { replace: true });
 
   useFindKey(find);
@@ -69,23 +59,14 @@ export function Shoppers() {
                 ? `${format.number(first.all)} in all`
                 : `${format.number(first.count)} of ${format.number(first.all)}`)}
           </span>
+          {group !== '' && <RenameWord key={group} kind="group" word={group} onRenamed={setGroup} />}
           <button type="button" className="word" aria-expanded={isMaking} onClick={() => setIsMaking(!isMaking)}>
             a new shopper…
           </button>
-          <ChooseFile label="A list of shoppers" accept={LISTS} onFile={take}>
-            {(choose) => (
-              <button type="button" className="word" onClick={choose}>
-                from a file…
-              </button>
-            )}
-          </ChooseFile>
+          <Bring label="A list of shoppers" quiet />
         </span>
       </header>
-      {failure && (
-        <p role="alert" className="px-4 py-1 text-doubt">
-          ⚠ {failure}
-        </p>
-      )}
+      {incoming && <Import key={incoming.id} incoming={incoming} />}
       {isMaking && <NewShopper groups={groups.map((one) => one.name)} onMade={press} />}
       <div className="min-h-0 flex-1 overflow-y-auto pb-4">
         {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}

@@ -1,3 +1,4 @@
+import { Words } from '../words/Words';
 import { Settings } from './settings/Settings';
 import { useSettings } from './settings/useSettings';
 import { WhatChanges } from './settings/WhatChanges';
@@ -13,6 +14,7 @@ export function Store() {
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto pb-4">
         <Settings of={settings} />
+        <Words />
       </div>
       <WhatChanges of={settings} />
     </section>

@@ -7,11 +7,13 @@ type Props = {
   label?: string;
   /** What is pressed to do it. */
   sure: string;
+  /** What is to be known of it. */
+  warning?: string;
   onSure: () => Promise<void>;
 };
 
 /** Something that cannot be taken back: it is asked for once more before it is done. The focus stays with it. */
-export function AskTwice({ words, label, sure, onSure }: Props) {
+export function AskTwice({ words, label, sure, warning = 'This cannot be taken back.', onSure }: Props) {
   const [asked, setAsked] = useState(false);
   const first = useRef<HTMLButtonElement>(null);
   const leave = useRef<HTMLButtonElement>(null);
@@ -29,7 +31,7 @@ export function AskTwice({ words, label, sure, onSure }: Props) {
     );
   return (
     <span className="inline-flex items-baseline gap-3">
-      <span className="leading-[23px] text-doubt">This cannot be taken back.</span>
+      <span className="leading-[23px] text-doubt">{warning}</span>
       <button type="button" className="word" onClick={() => onSure().finally(() => setAsked(false))}>
         {sure}
       </button>

@@ -17,6 +17,8 @@ export type Format = {
   /** What a change of the clocks does to a local time: it is left out that day, or comes twice; as a rule nothing. */
   clocksAt: (local: string) => string | undefined;
   number: (value: number) => string;
+  /** A share in percent with one decimal; none: nothing. */
+  share: (percent: number | null | undefined) => string;
 };
 
 export function formatIn(locale: string, zone: string, exponents: Record<string, number>): Format {
@@ -86,6 +88,7 @@ export function formatIn(locale: string, zone: string, exponents: Record<string,
       return isTwice ? `${time} comes twice that day, the clocks go back: the first is taken` : undefined;
     },
     number: (value) => style('n', {}).format(value),
+    share: (percent) => (percent == null ? '' : `${style('s', { minimumFractionDigits: 1, maximumFractionDigits: 1 }).format(percent)} %`),
   };
 }
 

@@ -1,5 +1,6 @@
+import { Link } from 'wouter';
 import type { Json } from '../../api/client';
-import { useFoundPromotions } from '../../api/queries';
+import { useFoundPromotions, useMeetingsCount } from '../../api/queries';
 import { Clause } from '../../shop/Clause';
 import { type Draft, problemsUnder } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
@@ -84,6 +85,22 @@ export function Alongside({ draft }: { draft: Draft }) {
         onType={(text) => draft.change(['rank'], toNumber(text))}
       />
       , lower first
+      <Met id={draft.document.id as string} />
     </Clause>
+  );
+}
+
+// How many of those that are live or being written it was found beside; a press goes to each of them.
+function Met({ id }: { id: string }) {
+  const { data } = useMeetingsCount(id);
+  if (!data || data.others === 0) return null;
+  return (
+    <>
+      ;{' '}
+      <Link href={`/stacking?p=${encodeURIComponent(id)}`} className="word" data-testid="meets">
+        {data.isFound ? 'meets' : 'may meet'} {data.isWhole ? '' : 'so far '}
+        {data.meets} of {data.others}
+      </Link>
+    </>
   );
 }

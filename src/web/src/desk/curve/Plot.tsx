@@ -1,5 +1,6 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef } from 'react';
 import type { PlottedMark, PlottedPoint } from '../../api/client';
+import { useWidth } from '../../ui/useWidth';
 
 export type Against = 'units' | 'spend';
 
@@ -25,14 +26,7 @@ const TOP = 8;
 /** The curve as drawn: what is paid before and after, what is earned beneath it, and a cursor that pointer and keys move. */
 export function Plot({ points, marks, against, units, onMove, say, money, label }: Props) {
   const frame = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(560);
-  useEffect(() => {
-    const element = frame.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(Math.max(240, element.clientWidth)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
+  const width = useWidth(frame, 560);
 
   const last = points.at(-1);
   if (!last) return null;

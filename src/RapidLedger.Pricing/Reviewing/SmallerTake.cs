@@ -1,20 +1,20 @@
 namespace RapidLedger.Pricing;
 
 /// <summary>A take that can give less: from nothing to what it gives as it is written, in whole percent or minor units.</summary>
-internal sealed class Takings
+internal sealed class SmallerTake
 {
     private readonly Func<long, Take> of;
     private readonly Func<long, (string Words, string Member, object Value)> written;
     private readonly long asWritten;
 
-    private Takings(long asWritten, Func<long, Take> of, Func<long, (string, string, object)> written) =>
+    private SmallerTake(long asWritten, Func<long, Take> of, Func<long, (string, string, object)> written) =>
         (this.asWritten, this.of, this.written) = (asWritten, of, written);
 
     /// <summary>All that a take could be instead; null: it names other currencies, of which each would have to be changed.</summary>
     /// <param name="take">As it is written.</param>
     /// <param name="dearest">The dearest price that it takes from, in minor units of the base currency.</param>
     /// <param name="store">The shop.</param>
-    public static Takings? Of(Take take, long dearest, Store store)
+    public static SmallerTake? Of(Take take, long dearest, Store store)
     {
         var currency = store.Currency;
         return take switch

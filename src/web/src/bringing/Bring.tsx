@@ -1,9 +1,17 @@
 import { useState } from 'react';
-import { LISTS, useBringFile } from '../shop/bringFile';
 import { ChooseFile } from '../ui/ChooseFile';
+import { LISTS, useBringFile } from './bringFile';
 
-/** Brings a list of goods or shoppers from a file; what it would do is looked at before anything is written. */
-export function BringGoods({ words = 'from a file…' }: { words?: string }) {
+type Props = {
+  words?: string;
+  label?: string;
+  what?: string;
+  /** It is not what this place is for. */
+  quiet?: boolean;
+};
+
+/** Brings a list of goods, shoppers or past orders from a file; what it would do is looked at before anything is written. */
+export function Bring({ words = 'from a file…', label = 'A list of goods', what, quiet = false }: Props) {
   const bring = useBringFile();
   const [failure, setFailure] = useState('');
   const [busy, setBusy] = useState(false);
@@ -11,7 +19,7 @@ export function BringGoods({ words = 'from a file…' }: { words?: string }) {
     setFailure('');
     setBusy(true);
     try {
-      await bring(file);
+      await bring(file, what);
     } catch (error) {
       setFailure((error as Error).message);
     } finally {
@@ -20,9 +28,9 @@ export function BringGoods({ words = 'from a file…' }: { words?: string }) {
   };
   return (
     <>
-      <ChooseFile label="A list of goods" accept={LISTS} onFile={take}>
+      <ChooseFile label={label} accept={LISTS} onFile={take}>
         {(choose) => (
-          <button type="button" className="stamp" aria-disabled={busy} onClick={() => !busy && choose()}>
+          <button type="button" className={quiet ? 'word' : 'stamp'} aria-disabled={busy} onClick={() => !busy && choose()}>
             {busy ? 'reading…' : words}
           </button>
         )}

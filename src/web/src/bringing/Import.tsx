@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answered, api, type FileColumn, type ImportLook, type ImportState, Refused } from '../api/client';
+import { answered, api, type FileColumn, type ImportLook, type ImportState, type PastOrdersLook, Refused } from '../api/client';
 import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
 import { Typed } from '../ui/Typed';
@@ -30,7 +30,31 @@ const SHOPPERS: [field: string, words: string][] = [
   ['place', 'place'],
   ['language', 'language'],
 ];
-const MEMBERS = new Map([...GOODS, ...SHOPPERS]);
+const ORDERS: [field: string, words: string][] = [
+  ['order', 'order number'],
+  ['at', 'day and time'],
+  ['sku', 'SKU'],
+  ['quantity', 'quantity'],
+  ['paid', 'paid for the line'],
+  ['delivery', 'delivery'],
+  ['shopper', 'shopper'],
+  ['code', 'codes'],
+  ['place', 'place'],
+  ['channel', 'channel'],
+  ['currency', 'currency'],
+  ['method', 'delivery method'],
+];
+const FIELDS: Record<string, [field: string, words: string][]> = { goods: GOODS, shoppers: SHOPPERS, orders: ORDERS };
+const MEMBERS = new Map([...GOODS, ...SHOPPERS, ...ORDERS]);
+
+// What a row of the file is, and what comes of it.
+const ROWS: Record<string, string> = { goods: 'items', shoppers: 'shoppers', orders: 'lines' };
+const THINGS: Record<string, string> = { goods: 'items', shoppers: 'shoppers', orders: 'orders' };
+const DONE: Record<string, string> = {
+  goods: 'Prices are those of the file from now on.',
+  shoppers: 'They can be found in Shoppers.',
+  orders: 'They can be found in Orders, “brought in”; they use nothing up.',
+};
 
 /** A file that comes in: how it is read, what it would do, and the stamp that writes it. Every window shows the same. */
 export function Import({ incoming }: { incoming: ImportState }) {
@@ -72,7 +96,7 @@ export function Import({ incoming }: { incoming: ImportState }) {
         }),
       ),
     );
-  const things = incoming.what === 'shoppers' ? 'shoppers' : 'items';
+  const rows = ROWS[incoming.what] ?? 'items';
   const asks =
     incoming.look && takeOut === 'out' && incoming.look.missing * 10 > incoming.look.missing + incoming.look.same + incoming.look.changed;
   return (
@@ -84,7 +108,7 @@ export function Import({ incoming }: { incoming: ImportState }) {
       <p className="px-4 pt-1 leading-[26px]">
         <strong className="font-medium">{incoming.name}</strong>
         <span className="text-faded">
-          , {format.number(incoming.rows)} {things}, {formOf(incoming)}
+          , {format.number(incoming.rows)} {rows}, {formOf(incoming)}
         </span>
         {incoming.sheets.length > 1 && incoming.state === 'looked' && (
           <>
@@ -129,7 +153,7 @@ export function Import({ incoming }: { incoming: ImportState }) {
         )}
         {incoming.state === 'done' && (
           <p data-testid="import-done">
-            {format.number(incoming.done)} {things} are in. Prices are those of the file from now on.
+            {format.number(incoming.done)} {rows} are in. {DONE[incoming.what]}
           </p>
         )}
         {(incoming.fault || failure) && <p className="text-doubt">⚠ {failure || incoming.fault}</p>}
@@ -200,8 +224,8 @@ function Rows({
   ]);
   const options = (column: FileColumn) => [
     { value: LEFT_OUT, words: 'left out' },
-    ...(incoming.what === 'shoppers' ? SHOPPERS : GOODS).map(([value, words]) => ({ value, words })),
-    ...(incoming.what === 'shoppers' ? [] : [{ value: `option:${column.heading}`, words: `option “${column.heading}”` }, ...others]),
+    ...(FIELDS[incoming.what] ?? GOODS).map(([value, words]) => ({ value, words })),
+    ...(incoming.what !== 'goods' ? [] : [{ value: `option:${column.heading}`, words: `option “${column.heading}”` }, ...others]),
   ];
   return (
     <div className="mx-4 max-h-64 overflow-auto border border-rule">
@@ -230,11 +254,10 @@ function Rows({
                   <span className="block">
                     {column.example} is{' '}
                     <Choice
-                      label={`How numbers under ${column.heading} are written`}
+                      label={`How ${column.field === 'at' ? 'dates' : 'numbers'} under ${column.heading} are written`}
                       value={column.marks}
                       options={[
-                        { value: 'point', words: column.asPoint ?? '' },
-                        { value: 'comma', words: column.asComma ?? '' },
+                        ...column.readings.map((one) => ({ value: one.marks, words: one.reads })),
                         ...(column.marks === 'either' ? [{ value: 'either', words: 'which?', off: true }] : []),
                       ]}
                       onChange={(marks) => onMarks(at, marks)}
@@ -275,16 +298,44 @@ const wordsOf = (field: string) =>
       ? field.replace(':', ' price in ')
       : (MEMBERS.get(field) ?? field);
 
+/** What is to be known of past orders: they use nothing up, and what their file does not say. */
+function PastOrders({ orders }: { orders: PastOrdersLook }) {
+  const { format } = useShopContext();
+  const { differing, assumed, unknown, unknownCount } = orders;
+  return (
+    <>
+      <p className="text-faded">They use up no promotion, code, card or stock, and add nothing to a shopper.</p>
+      {differing > 0 && <p>{format.number(differing)} of those that stand here have another day or time there.</p>}
+      {assumed > 0 && (
+        <p>
+          In {assumed === 1 ? 'one' : format.number(assumed)} of them the price of a line is not said: it counts at today’s regular price,
+          and the order is marked “price assumed”.
+        </p>
+      )}
+      {unknownCount > 0 && (
+        <p>
+          {unknownCount === 1
+            ? 'One SKU is not in the shop and stays as it is written: '
+            : `${format.number(unknownCount)} SKUs are not in the shop and stay as they are written: `}
+          {unknown.join(', ')}
+          {unknownCount > unknown.length && ' …'}.
+        </p>
+      )}
+    </>
+  );
+}
+
 /** What it would do, before anything is written. */
 function Look({ look, what, id }: { look: ImportLook; what: string; id: string }) {
   const { info, format } = useShopContext();
   const amount = (text: string | null | undefined) => (text == null ? 'none' : format.plain(text, info.currency));
-  const things = what === 'shoppers' ? 'shoppers' : 'items';
+  const things = THINGS[what] ?? 'items';
   return (
     <div className="px-4" data-testid="import-look">
       <p>
         <span>
-          {format.number(look.new)} {things} are new, {format.number(look.changed)} change, {format.number(look.same)} stay as they are
+          {format.number(look.new)} {things} are new, {what !== 'orders' && `${format.number(look.changed)} change, `}
+          {format.number(look.same)} {what === 'orders' ? 'stand here already and stay as they are' : 'stay as they are'}
         </span>
         {look.members.length > 0 && (
           <span className="text-faded">
@@ -294,6 +345,7 @@ function Look({ look, what, id }: { look: ImportLook; what: string; id: string }
         )}
         .
       </p>
+      {look.orders && <PastOrders orders={look.orders} />}
       {look.categories.length > 0 && <p>New categories: {look.categories.join(', ')}.</p>}
       {look.products > 0 && <p>Of {format.number(look.products)} products something changes for all their variants.</p>}
       {look.stocks > 0 && <p>The stock of {format.number(look.stocks)} known items is set to what the file says.</p>}
