@@ -14,7 +14,7 @@ namespace RapidLedger.Benchmarks;
 internal static class Sizes
 {
     private const int Rounds = 9;
-    private const int ShoppersAtOnce = 100;
+    private const int OrdersOfDemo = 2_000;
 
     // Copies of what is there under other ids; the triggers that count uses one by one are set aside meanwhile.
     private const string Copies = """
@@ -49,20 +49,54 @@ internal static class Sizes
         SELECT 'x' || n, 'Name ' || n, iif(n % 10 = 0, 'club', ''), n % 7, n FROM count;
         """;
 
-    /// <summary>Builds the shop and prints one line a measurement.</summary>
+    /// <summary>
+    /// Builds the shop and prints one line a measurement. How long anything takes fails nothing; an answer that leaves something out does.
+    /// </summary>
     /// <param name="executable">The built program.</param>
     /// <param name="orders">Orders, in thousands of two.</param>
     /// <param name="shoppers">Shoppers beside those of the demo shop.</param>
     /// <param name="items">Items beside those of the demo shop.</param>
+    /// <exception cref="InvalidOperationException">A call failed, or goods, shoppers or orders are missing from what is answered.</exception>
     public static async Task Run(string executable, int orders, int shoppers, int items)
     {
         var data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger-sizes").FullName, "shop.db");
-        // Takings by parts are added up behind the orders.
-        await Serve(executable, data, "--demo", (_, _) => Task.Delay(TimeSpan.FromSeconds(5)));
+        Counted before = default;
+        await Serve(executable, data, "--demo", async (http, _) =>
+        {
+            // Takings by parts are added up behind the orders.
+            await Task.Delay(TimeSpan.FromSeconds(5));
+            before = await Count(http);
+        });
         Fill(data, orders, shoppers);
         await Import(executable, data, items);
-        await Serve(executable, data, null, Measure);
+        await Serve(executable, data, null, async (http, server) =>
+        {
+            await Measure(http, server);
+            var expected = new Counted(
+                before.Goods + items,
+                before.Shoppers + shoppers,
+                before.Orders * Math.Max(1, orders / OrdersOfDemo)
+            );
+            var now = await Count(http);
+            if (now != expected)
+                throw new InvalidOperationException($"The shop holds {expected}, and answers with {now}.");
+            Console.WriteLine($"nothing is missing: {now}");
+        });
         Directory.Delete(Path.GetDirectoryName(data)!, recursive: true);
+    }
+
+    private readonly record struct Counted(long Goods, long Shoppers, long Orders);
+
+    private static async Task<Counted> Count(HttpClient http)
+    {
+        async Task<JsonNode> Get(string path) => (await http.GetFromJsonAsync<JsonNode>(path))!;
+        // Copies reach back a day each.
+        var first = DateTime.UtcNow.AddDays(-1_000).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        return new(
+            (long)(await Get("/api/goods"))["all"]!,
+            (long)(await Get("/api/shoppers/page"))["all"]!,
+            (long)(await Get($"/api/takings?from={first}"))["all"]!["orders"]!
+        );
     }
 
     private static async Task Measure(HttpClient http, Process server)

@@ -30,6 +30,13 @@ internal sealed class DemoShop(
     // Where they went, as often as they stand here.
     private static readonly string[] Destinations = ["DE", "DE", "DE", "DE", "DE", "DE", "AT", "AT", "ES"];
 
+    // The volume offer that lost money: workshops that ordered by the crate, in the last four weeks, what costs more than its price from 24.
+    private const string ByTheCrate = "CHAIN-OIL-50-ML";
+    private const int UnitsInACrate = 24;
+
+    // The gift that ran out: its limit is counted along, as it was when these orders were placed.
+    private const string RanOut = "wheel-cards";
+
     // What these orders hold is under no limit that the other figures of the shop are about.
     private static readonly string[] Sold = ["tyres", "tools", "lights", "books", "helmets", "rims"];
 
@@ -56,7 +63,8 @@ internal sealed class DemoShop(
         return true;
     }
 
-    // Orders of eight weeks, priced as all orders are, by guests; some with a welcome card, some given back.
+    // Orders of eight weeks, priced as all orders are, most by guests; some with a welcome card, some given back. Of the things one sees in
+    // what they brought: a code that brought newcomers, a volume offer that lost money, a gift that ran out.
     private async Task Order(Store store, string[] cards)
     {
         var stored = shops.Find()!;
@@ -80,7 +88,7 @@ internal sealed class DemoShop(
             .Select(_ => now - Duration.FromMinutes(1 + random.Next(MinutesOfEightWeeks)))
             .Order()
             .ToArray();
-        var newcomers = 0;
+        var (newcomers, given) = (0, 0);
         await orders.Write(transaction =>
         {
             for (var number = 0; number < Orders; number++)
@@ -98,9 +106,12 @@ internal sealed class DemoShop(
                 var isNew = card is null && number > Orders * 5 / 8 && random.Next(8) == 0;
                 if (isNew)
                     newcomers++;
+                Line[] bought = [.. lines];
+                if (number > Orders / 2 && number % 45 == 11)
+                    bought = [new(ByTheCrate, UnitsInACrate * (1 + number % 2))];
                 var cart = new Cart(
                     moments[number],
-                    [.. lines],
+                    [.. bought],
                     Channel: random.Next(9) == 0 ? "shop-floor" : Cart.Web,
                     Method: "parcel",
                     Destination: new(Destinations[random.Next(Destinations.Length)]),
@@ -109,7 +120,9 @@ internal sealed class DemoShop(
                         : isNew ? ["WELCOME10"]
                         : []
                 );
-                var priced = rulebook.Price(cart, batchCodes: known);
+                var priced = rulebook.Price(cart, new Dictionary<string, Usage> { [RanOut] = new(given) }, batchCodes: known);
+                var gifts = priced.Applied.Count(outcome => outcome.Promotion.Id == RanOut);
+                given += gifts;
                 var used = priced.UsesUp();
                 var order = new StoredOrder(
                     $"o{number + 1:D5}",
@@ -129,7 +142,10 @@ internal sealed class DemoShop(
                 // What was sold then is not in the stock as it is told.
                 transaction.Place(order, used with { Units = [] }, OrderFigures.Of(priced));
                 if (number % 20 == 7)
+                {
                     transaction.Move(transaction.Find(order.Id)!, "givenBack");
+                    given -= gifts;
+                }
             }
 
             return 0;

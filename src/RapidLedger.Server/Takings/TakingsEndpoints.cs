@@ -213,11 +213,11 @@ internal static class TakingsEndpoints
             return null;
         var usage = used.GetValueOrDefault(promotion.Stored.Id, Usage.None);
         var parts = new List<string>();
-        if (limits.Total is { } total)
-            parts.Add($"{Math.Max(0, total - usage.Total)} uses left{Until(total - usage.Total, pace.Orders)}");
-        if (limits.Budget is { } budget)
+        if (limits.Total - usage.Total is { } uses)
+            parts.Add(uses <= 0 ? "all uses used up" : $"{Wording.Counted(uses, "use")} left{Until(uses, pace.Orders)}");
+        if (limits.Budget - usage.Budget is { } money)
             parts.Add(
-                $"{shop.Wording.Say(Math.Max(0, budget - usage.Budget))} left{Until(budget - usage.Budget, pace.Given + pace.GivenDelivery)}"
+                money <= 0 ? "budget used up" : $"{shop.Wording.Say(money)} left{Until(money, pace.Given + pace.GivenDelivery)}"
             );
         return parts.Count == 0 ? null : string.Join(", ", parts);
     }
