@@ -67,6 +67,19 @@ public sealed class OrderRepository(Database database)
     /// <summary>So many holds have lapsed; told when that is on disk.</summary>
     public event Action<int>? Lapsed;
 
+    /// <summary>The paid orders, but rehearsals, by id; read one by one as they are asked for.</summary>
+    public IEnumerable<StoredOrder> Taken()
+    {
+        using var connection = database.Open();
+        foreach (
+            var order in connection.Query<StoredOrder>(
+                $"{OrderTransaction.Select} WHERE state = 'taken' AND NOT rehearsal ORDER BY id",
+                buffered: false
+            )
+        )
+            yield return order;
+    }
+
     /// <summary>Does something with orders in one transaction.</summary>
     /// <exception cref="StorageFault">It could not be written.</exception>
     public async Task<T> Write<T>(Func<OrderTransaction, T> work, CancellationToken gone = default)

@@ -11,7 +11,7 @@ namespace RapidLedger.Storage;
 /// <param name="Promotions">What applied.</param>
 /// <param name="Skus">What was bought or given.</param>
 /// <param name="Day">The store's date of placing, ISO 8601; null: it says nothing.</param>
-/// <param name="Total">What it came to, in minor units of the base currency; null: it says nothing.</param>
+/// <param name="Amount">What it came to, in its own currency; null: it says nothing.</param>
 /// <param name="State">held, taken, givenBack or lapsed; null: any.</param>
 public sealed record OrderQuery(
     string? Beginning,
@@ -20,7 +20,7 @@ public sealed record OrderQuery(
     IReadOnlyCollection<string> Promotions,
     IReadOnlyCollection<string> Skus,
     string? Day,
-    long? Total,
+    SoughtAmount? Amount,
     string? State
 )
 {
@@ -38,6 +38,18 @@ public sealed record OrderQuery(
 
     /// <summary>All orders.</summary>
     public static readonly OrderQuery All = new(null, null, [], [], [], null, null, null);
+}
+
+/// <summary>An amount as it was typed, read in every currency of the store.</summary>
+/// <param name="Base">The base currency (ISO 4217).</param>
+/// <param name="Read">Of each currency what the amount is in minor units of the base currency, at today's rate.</param>
+public sealed record SoughtAmount(string Base, IReadOnlyList<(string Currency, long Total)> Read)
+{
+    internal IEnumerable<long> Totals => Read.Select(one => one.Total);
+
+    // As a query puts together a row's own: 5000 GBP.
+    internal IEnumerable<string> Both =>
+        Read.Select(one => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{one.Total} {one.Currency}"));
 }
 
 /// <summary>
@@ -69,7 +81,9 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
                 query.Promotions,
                 query.Skus,
                 query.Day,
-                query.Total,
+                query.Amount?.Base,
+                Totals = query.Amount?.Totals,
+                Amounts = query.Amount?.Both,
                 query.Of,
                 query.From,
                 query.To,
@@ -148,8 +162,11 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
             );
         if (query.Day is not null)
             yield return new(null, "day = @Day");
-        if (query.Total is not null)
-            yield return new(null, "total = @Total");
+        if (query.Amount is not null)
+            yield return new(
+                null,
+                "total IN @Totals AND (total || ' ' || coalesce(json_extract(cart, '$.currency'), @Base)) IN @Amounts"
+            );
     }
 
     /// <summary>A way of finding.</summary>

@@ -88,12 +88,12 @@ public sealed record KnownPastOrder(string Number, long At, long Total);
 /// <param name="Shoppers">Who bought.</param>
 /// <param name="Skus">What was bought.</param>
 /// <param name="Day">The store's date, ISO 8601; null: it says nothing.</param>
-/// <param name="Total">What it came to, in minor units of the base currency; null: it says nothing.</param>
+/// <param name="Amount">What it came to, in its own currency; null: it says nothing.</param>
 public sealed record PastOrderQuery(
     string? Beginning,
     string? Code,
     IReadOnlyCollection<string> Shoppers,
     IReadOnlyCollection<string> Skus,
     string? Day,
-    long? Total
+    SoughtAmount? Amount
 );

@@ -187,7 +187,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                     UNION SELECT id FROM past_orders WHERE shopper IN @Shoppers
                     UNION SELECT order_id FROM past_lines WHERE sku IN @Skus
                     UNION SELECT id FROM past_orders WHERE day = @Day
-                    UNION SELECT id FROM past_orders WHERE total = @Total AND @Total IS NOT NULL
+                    UNION SELECT id FROM past_orders WHERE total IN @Totals AND (total || ' ' || currency) IN @Amounts
                     UNION SELECT id FROM past_orders WHERE codes <> '[]' AND codes IN (
                         SELECT past_days.codes FROM past_days, json_each(past_days.codes) AS code WHERE code.value = @Code
                     )
@@ -205,7 +205,8 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                     Shoppers = query?.Shoppers ?? [],
                     Skus = query?.Skus ?? [],
                     query?.Day,
-                    query?.Total,
+                    Totals = query?.Amount?.Totals ?? [],
+                    Amounts = query?.Amount?.Both ?? [],
                     query?.Code,
                     beforeDay = before?.Day ?? "9999",
                     beforeId = before?.Id ?? 0,
@@ -213,6 +214,39 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                 }
             )
             .AsList();
+    }
+
+    /// <summary>All of them with their lines, by number; read one by one as they are asked for.</summary>
+    public IEnumerable<(StoredPastOrder Order, IReadOnlyList<StoredPastLine> Lines)> All()
+    {
+        using var connection = database.Open();
+        var (order, lines) = ((StoredPastOrder?)null, new List<StoredPastLine>());
+        foreach (
+            var (head, line) in connection.Query<StoredPastOrder, StoredPastLine, (StoredPastOrder, StoredPastLine)>(
+                $"""
+                SELECT past_orders.id, number, at, day, currency, shopper, place, channel, method, codes, assumed, delivery, total,
+                    sku, quantity, paid
+                FROM past_orders JOIN past_lines ON past_lines.order_id = past_orders.id
+                WHERE source = '{FromFile}' AND {Counting} ORDER BY number, position
+                """,
+                (head, line) => (head, line),
+                buffered: false,
+                splitOn: "sku"
+            )
+        )
+        {
+            if (order is not null && order.Id != head.Id)
+            {
+                yield return (order, lines);
+                lines = [];
+            }
+
+            order = head;
+            lines.Add(line);
+        }
+
+        if (order is not null)
+            yield return (order, lines);
     }
 
     /// <summary>One of them with its lines, or null.</summary>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.IO.Compression;
 using System.Text.Json.Nodes;
 using RapidLedger.Tests;
@@ -24,7 +25,9 @@ public sealed class ArchiveTests
         Same(In("imported"), In("served"));
         Assert.Equal(0, RunningServer.Run("", "check-store", In("own.db")).Exit);
 
-        // A pipeline looks at the folder as the desk looks at the shop; what is said to be meant is not told again.
+        // A pipeline looks at the folder as the desk looks at the shop that it makes; what is said to be meant is not told again.
+        Assert.Equal(0, RunningServer.Run("", "import", In("imported"), "--data", In("again.db"), "--uses-begin-anew").Exit);
+        await using var again = await RunningServer.Start(demo: false, data: In("again.db"));
         string[] Found() =>
             [
                 .. RunningServer
@@ -36,7 +39,7 @@ public sealed class ArchiveTests
         Assert.NotEmpty(found);
         var file = Path.Combine(In("imported"), "promotions", "climb.json");
         var document = JsonNode.Parse(File.ReadAllText(file))!.AsObject();
-        var look = (await demo.Send(HttpMethod.Post, "/api/review", new { draft = document.DeepClone() })).Body!.AsArray();
+        var look = (await again.Send(HttpMethod.Post, "/api/review", new { draft = document.DeepClone() })).Body!.AsArray();
         document["meant"] = new JsonObject(
             look.Select(one =>
                     KeyValuePair.Create(
@@ -101,13 +104,16 @@ public sealed class ArchiveTests
         Export("after", server.Data);
         Same(In("before"), In("after"));
 
+        await WithOrders(server, own, shop, In("past.csv"));
         Export("all.zip", server.Data, "--all");
         Assert.Equal(0, RunningServer.Run("", "import", In("all.zip"), "--data", In("other.db")).Exit);
         Export("again.zip", In("other.db"), "--all");
         Assert.Equal(File.ReadAllBytes(In("all.zip")), File.ReadAllBytes(In("again.zip")));
-        var zip = await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true");
+        var zip = await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true&orders=true");
         Assert.Equal(File.ReadAllBytes(In("all.zip")), zip);
         Assert.Equal(0, RunningServer.Run("", "check-store", In("other.db")).Exit);
+
+        await SameOrders(server, In("all.zip"), In("other.db"));
 
         await using var elsewhere = await RunningServer.Start(demo: false, data: In("other.db"));
         using var there = new Store(elsewhere, Store.NewKey(elsewhere, "server"));
@@ -125,6 +131,100 @@ public sealed class ArchiveTests
             var (here, elsewhereToo) = (await shop.Quote(drawn), await there.Quote(drawn));
             Assert.True(JsonNode.DeepEquals(here["result"], elsewhereToo["result"]), drawn.ToJsonString());
         }
+    }
+
+    // Paid, held, given back in part and whole, abroad; and such as were brought in, of which one has a number that is given here, too.
+    private static async Task WithOrders(RunningServer server, OwnShop own, Store shop, string list)
+    {
+        async Task<string> Place(JsonObject cart, bool take = true)
+        {
+            var key = Guid.NewGuid().ToString();
+            var (status, order) = await shop.Place(cart, await shop.Quote(cart), key, take);
+            Assert.Equal(201, status);
+            return (string)order["id"]!;
+        }
+
+        var paid = await Place(own.Cart(("A", 3), ("B", 2)).With("codes", "[\"cd34\", \"ten\"]").With("shopper", """{"id": "s1"}"""));
+        await Place(own.Cart(("G", 1)), take: false);
+        await Place(own.Cart(("B", 4)).With("currency", "\"GBP\""));
+        var part = await Place(own.Cart(("A", 3), ("G", 1)).With("method", "\"parcel\""));
+        await shop.Post($"orders/{part}/give-back", new { lines = new[] { new { line = 0, quantity = 1 } } }, "part");
+        await shop.Post($"orders/{await Place(own.Cart(("A", 1)))}/give-back", null, "whole");
+        await File.WriteAllTextAsync(
+            list,
+            $"order,at,sku,quantity,paid,code,shopper,currency\nÄ 7,2024-05-06 07:08,A,2,{own.Money(1_000)},TEN,=s7,\nÄ 7,2024-05-06 07:08,OLD,1,{own.Money(5)},,,\nB8,2024-05-06,A,1,,,,\n{paid},2024-05-07,G,1,1.50,,,GBP\n"
+        );
+        var (exit, _, errors) = RunningServer.Run("", "import", list, "--data", server.Data, "--what", "orders");
+        Assert.True(exit == 0, errors);
+    }
+
+    // What the shop was told of its own orders is what goes out; what was given back and what is only held does not.
+    private static async Task SameOrders(RunningServer server, string zip, string other)
+    {
+        using var archive = ZipFile.OpenRead(zip);
+        using var reader = new StreamReader(archive.GetEntry("orders.jsonl")!.Open());
+        var rows = (await reader.ReadToEndAsync())
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(row => JsonNode.Parse(row)!)
+            .GroupBy(row => (string)row["order"]!)
+            .ToDictionary(order => order.Key, order => order.ToArray());
+        var told = (await server.Get("/api/orders?state=taken"))["orders"]!.AsArray();
+        Assert.Equal(4, told.Count);
+        Assert.Equal(told.Count + 3, rows.Count);
+        var brought = 0;
+        foreach (var id in told.Select(order => (string)order!["id"]!))
+        {
+            var order = await server.Get($"/api/orders/{id}");
+            var own = rows.TryGetValue($"{id} (here)", out var renamed) ? renamed : rows[id];
+            brought += renamed is null ? 0 : 1;
+            var back = order["returned"]?["units"]?.AsArray();
+            var lines = order["result"]!["lines"]!
+                .AsArray()
+                .Select((line, place) => (line, Back: (long?)back?[place] ?? 0))
+                .Where(one => (long)one.line!["quantity"]! > one.Back)
+                .ToArray();
+            Assert.Equal(
+                lines.Select(one => ((string)one.line!["sku"]!, (long)one.line["quantity"]! - one.Back)),
+                own.Select(row => ((string)row["sku"]!, (long)row["quantity"]!))
+            );
+            Assert.Equal((string)order["placedAt"]!, (string)own[0]["at"]!);
+            Assert.Equal(
+                order["result"]!["codes"]!
+                    .AsArray()
+                    .Where(code => (string)code!["status"]! == "applied")
+                    .Select(code => (string)code!["code"]!)
+                    .Order(StringComparer.Ordinal),
+                own[0]["code"]?.AsArray().Select(code => (string)code!) ?? []
+            );
+            Assert.Equal((string)order["result"]!["currency"]!, (string)own[0]["currency"]!);
+            if (back is null)
+                Assert.Equal(lines.Select(one => (string)one.line!["net"]!), own.Select(row => (string)row["paid"]!));
+            else
+                // Of three units at one price two are left.
+                Assert.InRange(Number(own[0]["paid"]!) - (Number(lines[0].line!["net"]!) * 2 / 3), -1, 1);
+        }
+
+        Assert.Equal(1, brought);
+        // Brought orders are as they came; of one the price was assumed, and that stays said.
+        Assert.Contains(rows.Values, order => order[0]["code"] is not null);
+        Assert.Equal(("=s7", 2), ((string)rows["Ä 7"][0]["shopper"]!, rows["Ä 7"].Length));
+        Assert.True((bool)rows["B8"][0]["assumed"]!);
+        await using var elsewhere = await RunningServer.Start(demo: false, data: other);
+        Assert.Equal(7, (int)(await elsewhere.Get("/api/takings?from=2024-05-01&brought=true"))["all"]!["orders"]!);
+
+        static decimal Number(JsonNode amount) => decimal.Parse((string)amount!, CultureInfo.InvariantCulture);
+
+        // A row that is wrong says where, and nothing is written.
+        var folder = Directory.CreateTempSubdirectory("rapid-ledger").FullName;
+        archive.ExtractToDirectory(folder);
+        await File.AppendAllTextAsync(
+            Path.Combine(folder, "orders.jsonl"),
+            "{\"order\": \"C9\", \"at\": \"2024-05-06\", \"sku\": \"A\"}\n"
+        );
+        var fresh = Path.Combine(folder, "fresh.db");
+        var (exit, _, errors) = RunningServer.Run("", "import", folder, "--data", fresh);
+        Assert.Equal((1, false), (exit, File.Exists(fresh)));
+        Assert.Contains($"orders.jsonl, line {rows.Values.Sum(order => order.Length) + 1}: quantity: ", errors, StringComparison.Ordinal);
     }
 
     [Fact]

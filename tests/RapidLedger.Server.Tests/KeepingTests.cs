@@ -128,6 +128,14 @@ public class KeepingTests
         var by = await Found((string)card["code"]!);
         Assert.Equal((await server.Get($"/api/codes/story?code={card["code"]}"))["orders"]!.AsArray().Select(order => (string)order!), by);
         Assert.Empty(await Found("nothing of that"));
+        // By what it came to in the currency it was paid in, and not by as much of another.
+        var pounds = cart.DeepClone().AsObject();
+        (pounds["currency"], pounds["destination"]) = ("GBP", "GB");
+        var (_, abroad) = await shop.Place(pounds, await shop.Quote(pounds), "abroad");
+        string Total(JsonNode order) => (string)order["result"]!["totals"]!["total"]!;
+        Assert.Contains((string)abroad["id"]!, await Found($"£{Total(abroad)}"));
+        Assert.DoesNotContain((string)abroad["id"]!, await Found(Total(placed)));
+        Assert.Contains(id, await Found(Total(placed)));
 
         // Pressed twice, and more given back than there is.
         foreach (

@@ -18,6 +18,9 @@ public static class ArchivePaths
     /// <summary>Shoppers.</summary>
     public const string Shoppers = "shoppers.csv";
 
+    /// <summary>Orders, a line of one a row.</summary>
+    public const string Orders = "orders.jsonl";
+
     /// <summary>The folder of promotions.</summary>
     public const string Promotions = "promotions/";
 
@@ -36,7 +39,7 @@ public static class ArchivePaths
 
     /// <summary>Whether a file belongs to a shop; others may lie beside them, and are left alone.</summary>
     public static bool IsOfShop(string path) =>
-        path is Store or Categories or Items or Shoppers
+        path is Store or Categories or Items or Shoppers or Orders
         || (path.StartsWith(Promotions, StringComparison.Ordinal) && path.EndsWith(Json, StringComparison.Ordinal))
         || (
             path.StartsWith(Batches, StringComparison.Ordinal)

@@ -16,7 +16,8 @@ public static class ArchiveWriter
     /// <summary>The files of a shop.</summary>
     /// <param name="shop">The shop.</param>
     /// <param name="currency">Its base currency.</param>
-    public static IEnumerable<ArchiveFile> Files(ShopArchive shop, Currency currency)
+    /// <param name="orders">Its orders, by number; null: they do not go out.</param>
+    public static IEnumerable<ArchiveFile> Files(ShopArchive shop, Currency currency, IEnumerable<ArchivedOrder>? orders = null)
     {
         var head = new JsonObject { ["settings"] = shop.Settings.DeepClone(), ["store"] = shop.Store.DeepClone() };
         if (shop.Carts.Count > 0)
@@ -60,6 +61,8 @@ public static class ArchiveWriter
             );
         if (shop.Shoppers is { } shoppers)
             yield return new(ArchivePaths.Shoppers, to => WriteShoppers(shoppers, currency, to));
+        if (orders is not null)
+            yield return new(ArchivePaths.Orders, to => OrdersFile.Write(orders, to));
     }
 
     private static ArchiveFile Document(string path, JsonObject document) => new(path, to => to.Write(SteadyJson.Write(document)));

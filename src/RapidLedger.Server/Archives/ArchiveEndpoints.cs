@@ -11,7 +11,7 @@ internal static class ArchiveEndpoints
         routes
             .MapGet(
                 "/api/archive",
-                (bool? stock, bool? shoppers, bool? codes, OpenShop shop, ShopExport export, Gatekeeper gate, HttpContext context) =>
+                (bool? stock, bool? shoppers, bool? codes, bool? orders, OpenShop shop, ShopExport export, Gatekeeper gate) =>
                 {
                     if (!shop.Setup.IsThere)
                         return Answers.Refused(
@@ -19,19 +19,33 @@ internal static class ArchiveEndpoints
                             [new("", ProblemCode.Conflict, "There is no shop yet. Open one first.")]
                         );
                     // Whoever gets here without a sign-in gets no names.
-                    if (shoppers == true && !gate.IsPrivate)
+                    if ((shoppers == true || orders == true) && !gate.IsPrivate)
                         return Answers.Refused(
                             StatusCodes.Status403Forbidden,
-                            [new("/shoppers", ProblemCode.NotAllowed, "Shoppers go out only where the program is not served to others.")]
+                            [
+                                new(
+                                    shoppers == true ? "/shoppers" : "/orders",
+                                    ProblemCode.NotAllowed,
+                                    "Shoppers and orders go out only where the program is not served to others."
+                                ),
+                            ]
                         );
-                    var files = export.Files(new(stock == true, shoppers == true, codes == true));
-                    var bytes = new MemoryStream();
-                    ArchiveFolder.WriteZip(files, bytes);
-                    bytes.Position = 0;
+                    var files = export.Files(new(stock == true, shoppers == true, codes == true, orders == true));
+                    // A large shop's orders are more than is held in memory.
+                    var zip = new FileStream(
+                        Path.GetTempFileName(),
+                        FileMode.Create,
+                        FileAccess.ReadWrite,
+                        FileShare.None,
+                        1 << 16,
+                        FileOptions.DeleteOnClose
+                    );
+                    ArchiveFolder.WriteZip(files, zip);
+                    zip.Position = 0;
                     var name = string.Concat(
                         shop.Settings.Name.ToLowerInvariant().Select(letter => char.IsAsciiLetterOrDigit(letter) ? letter : '-')
                     );
-                    return Results.File(bytes, "application/zip", $"{name.Trim('-')}.zip");
+                    return Results.File(zip, "application/zip", $"{name.Trim('-')}.zip");
                 }
             )
             .Produces(200, contentType: "application/zip")

@@ -10,10 +10,17 @@ namespace RapidLedger.Server.Archives;
 /// <param name="Stock">What is left of each item.</param>
 /// <param name="Shoppers">Its shoppers.</param>
 /// <param name="Codes">The codes of its batches.</param>
-internal sealed record ExportParts(bool Stock, bool Shoppers, bool Codes);
+/// <param name="Orders">Its orders, without what was given back.</param>
+internal sealed record ExportParts(bool Stock, bool Shoppers, bool Codes, bool Orders);
 
 /// <summary>Reads a whole shop from its store, to be written as files.</summary>
-internal sealed class ShopExport(OpenShop shop, ShopRepository repository, PromotionRepository promotions, CodeRepository codes)
+internal sealed class ShopExport(
+    OpenShop shop,
+    ShopRepository repository,
+    PromotionRepository promotions,
+    CodeRepository codes,
+    ArchivedOrders orders
+)
 {
     /// <summary>The files of the shop as it is at one moment: what is written while it is read makes it be read again.</summary>
     /// <exception cref="StorageFault">There is no shop, or it was written all the while.</exception>
@@ -24,7 +31,7 @@ internal sealed class ShopExport(OpenShop shop, ShopRepository repository, Promo
             var before = (repository.Numbers(), promotions.Written());
             var archive = Read(parts, out var currency);
             if (before == (repository.Numbers(), promotions.Written()))
-                return ArchiveWriter.Files(archive, currency);
+                return ArchiveWriter.Files(archive, currency, parts.Orders ? orders.All() : null);
         }
 
         throw new StorageFault("The shop was written while it was being read, ten times in a row. Try again in a moment.");

@@ -142,6 +142,13 @@ internal static class ShopImport
         return (rows, stocks);
     }
 
+    /// <summary>The goods of a shop's files as they are priced by.</summary>
+    public static CatalogueIndex CatalogueOf(ShopArchive archive)
+    {
+        var store = CaseReader.ReadStore(Bytes(archive.Store)).Value!;
+        return CatalogueIndex.Of(store, CaseReader.ReadCatalogue(Bytes(archive.Catalogue), store).Value!);
+    }
+
     // All members, those that were there and are not any more emptied; but for one that stands apart.
     private static JsonObject Whole(JsonObject document, JsonObject before, string? apart = null)
     {
@@ -166,5 +173,6 @@ internal static class ShopImport
         document["limits"] is JsonObject { Count: > 0 }
         || (document["rewards"] as JsonArray)?.Any(reward => (reward?["kind"] as JsonValue)?.ToString() == "credit") == true;
 
-    private static byte[] Bytes(JsonNode document) => System.Text.Encoding.UTF8.GetBytes(document.ToJsonString());
+    /// <summary>A document as it is read.</summary>
+    public static byte[] Bytes(JsonNode document) => System.Text.Encoding.UTF8.GetBytes(document.ToJsonString());
 }

@@ -16,6 +16,7 @@ internal static class ExportCommand
         var stock = new Option<bool>("--stock") { Description = "With what is left of each item." };
         var shoppers = new Option<bool>("--shoppers") { Description = "With the shoppers." };
         var codes = new Option<bool>("--codes") { Description = "With the codes of batches, and what was used of them." };
+        var orders = new Option<bool>("--orders") { Description = "With the orders, which come in elsewhere as orders from before." };
         var all = new Option<bool>("--all") { Description = "With all of these." };
         var command = new Command(
             "export",
@@ -27,6 +28,7 @@ internal static class ExportCommand
             stock,
             shoppers,
             codes,
+            orders,
             all,
         };
         command.SetAction(parsed =>
@@ -34,11 +36,17 @@ internal static class ExportCommand
             bool Wants(Option<bool> part) => parsed.GetValue(all) || parsed.GetValue(part);
             using var database = DataOption.OpenExisting(parsed.GetRequiredValue(data));
             var clock = ProgramClock.Machine;
-            var export = new ShopExport(OpenShop.Of(database, clock), new(database), new(database, clock), new(database, clock));
+            var export = new ShopExport(
+                OpenShop.Of(database, clock),
+                new(database),
+                new(database, clock),
+                new(database, clock),
+                new(new(database), new(database, clock))
+            );
             try
             {
                 var count = ArchiveFolder.Write(
-                    export.Files(new(Wants(stock), Wants(shoppers), Wants(codes))),
+                    export.Files(new(Wants(stock), Wants(shoppers), Wants(codes), Wants(orders))),
                     parsed.GetRequiredValue(to)
                 );
                 Console.WriteLine($"{count} files written to {parsed.GetRequiredValue(to)}");

@@ -28,11 +28,14 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
                 .. limited.Select(name => $"  {name}"),
                 "If that is meant, add --uses-begin-anew. To move a shop with all that was done in it, use backup and restore.",
             ];
+        var clock = ProgramClock.Machine;
+        var (orders, bad) = await ArchivedOrders.Read(path, archive, clock.GetCurrentInstant());
+        if (bad.Count > 0)
+            return [.. bad.Take(MostTold).Select(problem => problem.ToString())];
         // A whole shop makes a file where there is none.
         var isThere = File.Exists(data);
         using var database = new Database(data);
         database.Upgrade();
-        var clock = ProgramClock.Machine;
         var whole = new WholeShopRepository(database, clock);
         var shop = ShopImport.Whole(archive, clock.GetCurrentInstant());
         var outcome = await whole.Fill(shop);
@@ -40,13 +43,20 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
             return [ShopImport.Say(outcome.Taken)];
         if (outcome.IsDone)
         {
-            said($"{Counts(archive)} in {(isThere ? data : $"a new file, {data}")}.");
+            if (orders is not null)
+                await new ArchivedOrders(new(database), new(database, clock)).Bring(NameOf(path), orders);
+            said(
+                $"{Counts(archive)}{(orders is null ? "" : $", {orders.Numbers.Count()} orders from before")} in {(isThere ? data : $"a new file, {data}")}."
+            );
             return [];
         }
 
         if (!Replace)
             return [$"{data} holds a shop already. Add --replace to put this one in its place: orders, uses, keys and history stay."];
-        return await Take(archive, shop, database, whole, path, said);
+        var faults = await Take(archive, shop, database, whole, path, said);
+        if (faults.Count == 0 && orders is not null)
+            said($"{ArchivePaths.Orders} was left alone: the orders of {data} stay as they are.");
+        return faults;
     }
 
     private static async Task<IReadOnlyList<string>> Take(
@@ -71,12 +81,10 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
         database.Backup(backup);
         var (rows, stocks) = ShopImport.Changes(archive, open.Setup, repository.Find()!);
         var faults = new List<Problem>();
-        await steps.Write(StepSource.File(Path.GetFileName(Path.TrimEndingDirectorySeparator(path))), "the whole shop", rows, stocks, row =>
-            SettingsReview.Accepts(row, faults)
-        );
+        await steps.Write(StepSource.File(NameOf(path)), "the whole shop", rows, stocks, row => SettingsReview.Accepts(row, faults));
         if (faults.Count > 0)
             return [.. faults.Select(fault => $"{ArchivePaths.Store}{fault.At}: {fault.Message}")];
-        var outcome = await whole.Replace(shop, $"import of {Path.GetFileName(Path.TrimEndingDirectorySeparator(path))}");
+        var outcome = await whole.Replace(shop, $"import of {NameOf(path)}");
         // Asked before anything was written; somebody has brought such a code since.
         if (outcome.Taken.Count > 0)
             throw new StorageFault(
@@ -85,6 +93,8 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
         said($"{Counts(archive)}; {outcome.Changed} promotions differ from before. The shop as it was is in {backup}.");
         return [];
     }
+
+    private static string NameOf(string path) => Path.GetFileName(Path.TrimEndingDirectorySeparator(path));
 
     private static string Counts(ShopArchive archive) =>
         $"{archive.Catalogue["products"]!.AsArray().Sum(product => product!["variants"]!.AsArray().Count)} items, {archive.Promotions.Count} promotions, {archive.Batches.Count} batches of codes, {archive.Carts.Count} carts, {(archive.Shoppers is { } shoppers ? $"{shoppers.Count} shoppers" : "no shoppers")}";

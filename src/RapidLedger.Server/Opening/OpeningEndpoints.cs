@@ -87,6 +87,7 @@ internal static class OpeningEndpoints
         WholeShopRepository whole,
         ShopRepository shops,
         OpenShop shop,
+        ArchivedOrders archived,
         IClock clock,
         HttpContext context
     )
@@ -118,11 +119,16 @@ internal static class OpeningEndpoints
                         ),
                     ]
                 );
+            var (orders, bad) = await ArchivedOrders.Read(path, archive, clock.GetCurrentInstant());
+            if (bad.Count > 0)
+                return Answers.Refused([.. bad.Take(MostTold).Select(problem => new Problem("", ProblemCode.Failed, problem.ToString()))]);
             var outcome = await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant()));
             if (outcome.Taken.Count > 0)
                 return Answers.Refused("", ProblemCode.Duplicate, ShopImport.Say(outcome.Taken));
             if (!outcome.IsDone)
                 return Taken();
+            if (orders is not null)
+                await archived.Bring(ArchivePaths.Orders, orders);
         }
         catch (FormatException error)
         {

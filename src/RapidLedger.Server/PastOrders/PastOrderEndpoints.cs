@@ -91,7 +91,7 @@ internal static class PastOrderEndpoints
         var found = past.Find(
             typed.Length == 0
                 ? null
-                : new(read.Beginning, Trigger.Normal(typed), read.Shoppers, [.. read.Skus, typed], read.Day, read.Total),
+                : new(read.Beginning, Trigger.Normal(typed), read.Shoppers, [.. read.Skus, typed], read.Day, read.Amount),
             Behind(before),
             AtOnce + 1
         );

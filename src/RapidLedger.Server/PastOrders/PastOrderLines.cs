@@ -14,10 +14,13 @@ namespace RapidLedger.Server.PastOrders;
 /// Makes orders of lines, a line a row; rows of an order may stand anywhere. What is of the order is taken from its first row that says it.
 /// A million rows are held: of each no more than what is kept of it.
 /// </summary>
-internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRows
+internal sealed class PastOrderLines(CatalogueIndex catalogue, RenamedWords renamed, Instant now) : IIncomingRows
 {
     /// <summary>The members that a line may have.</summary>
-    public static readonly string[] Members = [.. RapidLedger.Formats.Columns.Orders.Select(field => field.Name)];
+    public static readonly string[] Members = [.. RapidLedger.Formats.Columns.Orders.Select(field => field.Name), Assumption];
+
+    // What an order that was taken along says of itself.
+    private const string Assumption = "assumed";
 
     private const int LongestText = 200;
     private const long MostUnits = 1_000_000;
@@ -40,7 +43,7 @@ internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRo
     /// <summary>How many orders have a line of which the price was not said.</summary>
     public int Assumed => orders.Count(order => order.IsAssumed);
 
-    private Store Store => setup.Catalogue.Store;
+    private Store Store => catalogue.Store;
 
     /// <inheritdoc/>
     public void Add(IncomingLine line)
@@ -96,7 +99,6 @@ internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRo
 
     private PastOrder Made(Head order, Row[] sold)
     {
-        var catalogue = setup.Catalogue;
         var destination = order.Place is { } written ? Place.Find(written) : null;
         var nets = new long[sold.Length];
         for (var line = 0; line < sold.Length; line++)
@@ -213,10 +215,14 @@ internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRo
                 ProblemCode.UnknownPlace,
                 $"'{place}' is not a country of ISO 3166-1 or a subdivision of ISO 3166-2. Write DE or ES-CN."
             );
-        order.Channel = Same(line, "channel", order.Channel, order) is { } channel ? setup.Renamed.Now("channel", channel) : null;
+        order.Channel = Same(line, "channel", order.Channel, order) is { } channel ? renamed.Now("channel", channel) : null;
         order.Method = Same(line, "method", order.Method, order);
         if (Codes(line) is { Count: > 0 } codes)
             order.Codes = [.. (order.Codes ?? []).Union(codes, StringComparer.Ordinal).Order(StringComparer.Ordinal)];
+        if (line.Members[Assumption] is JsonValue written && written.TryGetValue<bool>(out var isAssumed))
+            order.IsAssumed |= isAssumed;
+        else if (line.Members[Assumption] is not null)
+            Fault(line, Assumption, ProblemCode.WrongType, "true or false is expected here.");
         order.HasLines = true;
     }
 
@@ -238,7 +244,7 @@ internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRo
 
     private long Paid(IncomingLine line, Head order, string sku, long units)
     {
-        var known = setup.Catalogue.Find(sku);
+        var known = catalogue.Find(sku);
         if (known < 0)
             unknown.Add(sku);
         if (Amount(line, "paid", order.Currency) is { } paid)
@@ -248,7 +254,7 @@ internal sealed class PastOrderLines(ShopSetup setup, Instant now) : IIncomingRo
         if (known >= 0)
         {
             order.IsAssumed = true;
-            return setup.Catalogue.PricesIn(order.Currency).Regular(known) * units;
+            return catalogue.PricesIn(order.Currency).Regular(known) * units;
         }
 
         Fault(

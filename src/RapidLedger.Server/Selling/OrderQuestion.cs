@@ -1,7 +1,6 @@
 using System.Globalization;
 using NodaTime;
 using NodaTime.Text;
-using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Shop;
 using RapidLedger.Storage;
@@ -49,9 +48,9 @@ internal static class OrderQuestion
         var day = DayOf(q, shop, now);
         if (day is { } on)
             words.Add($"the day {setup.Wording.Say(on)}");
-        var total = AmountOf(q, shop);
-        if (total is { } amount)
-            words.Add($"the amount {setup.Wording.Say(amount)}");
+        var amounts = AmountsOf(q, shop);
+        if (amounts.Count > 0)
+            words.Add($"the amount {string.Join(" or ", amounts.Select(one => setup.WordingIn(one.Currency).Say(one.Minor)))}");
         return (
             new(
                 isWord ? q : null,
@@ -60,7 +59,12 @@ internal static class OrderQuestion
                 [.. promotions.Select(promotion => promotion.Stored.Id)],
                 skus,
                 day is { } date ? LocalDatePattern.Iso.Format(date) : null,
-                total,
+                amounts.Count == 0
+                    ? null
+                    : new(
+                        shop.Store.Currency.Code,
+                        [.. amounts.Select(one => (one.Currency.Code, shop.Store.InBase(one.Minor, one.Currency, Rounding.HalfUp)))]
+                    ),
                 null
             ),
             words
@@ -107,21 +111,22 @@ internal static class OrderQuestion
         return null;
     }
 
-    private static long? AmountOf(string q, OpenShop shop)
+    // An order came to it in the currency it was paid in: it is read in each that the store sells in.
+    private static List<(Currency Currency, long Minor)> AmountsOf(string q, OpenShop shop)
     {
         var bare = q.Trim('€', '$', '£', '¥', ' ');
         foreach (var culture in (CultureInfo[])[CultureInfo.InvariantCulture, shop.Culture])
-            if (
-                decimal.TryParse(bare, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, culture, out var amount)
-                && CaseReader
-                    .ReadAmount(
-                        System.Text.Json.JsonSerializer.SerializeToUtf8Bytes(amount.ToString(CultureInfo.InvariantCulture)),
-                        shop.Store
-                    )
-                    .Value
-                    is { } read
-            )
-                return read.Find(shop.Store.Currency);
-        return null;
+            if (decimal.TryParse(bare, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, culture, out var amount))
+            {
+                var text = amount.ToString(CultureInfo.InvariantCulture);
+                var read = new List<(Currency, long)>();
+                foreach (var currency in shop.Store.Currencies)
+                    if (currency.Read(text, out var minor) == AmountFault.None)
+                        read.Add((currency, minor));
+                if (read.Count > 0)
+                    return read;
+            }
+
+        return [];
     }
 }

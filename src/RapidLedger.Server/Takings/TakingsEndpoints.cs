@@ -216,9 +216,7 @@ internal static class TakingsEndpoints
         if (limits.Total - usage.Total is { } uses)
             parts.Add(uses <= 0 ? "all uses used up" : $"{Wording.Counted(uses, "use")} left{Until(uses, pace.Orders)}");
         if (limits.Budget - usage.Budget is { } money)
-            parts.Add(
-                money <= 0 ? "budget used up" : $"{shop.Wording.Say(money)} left{Until(money, pace.Given + pace.GivenDelivery)}"
-            );
+            parts.Add(money <= 0 ? "budget used up" : $"{shop.Wording.Say(money)} left{Until(money, pace.Given + pace.GivenDelivery)}");
         return parts.Count == 0 ? null : string.Join(", ", parts);
     }
 

@@ -180,6 +180,7 @@ internal static class Site
         services.AddSingleton<PricingGate>();
         services.AddSingleton<StoreGate>();
         services.AddSingleton<WholeShopRepository>();
+        services.AddSingleton<ArchivedOrders>();
         services.AddSingleton<ShopExport>();
         services.AddSingleton<DemoShop>();
         services.ConfigureHttpJsonOptions(json =>

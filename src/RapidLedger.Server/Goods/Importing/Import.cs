@@ -177,7 +177,7 @@ internal sealed class ImportDesk(
     {
         IIncomingRows rows = file.What switch
         {
-            "orders" => new PastOrderLines(setup, now),
+            "orders" => new PastOrderLines(setup.Catalogue, setup.Renamed, now),
             "shoppers" => new ShopperLines(setup),
             _ => new ItemLines(setup),
         };

@@ -67,6 +67,7 @@ function Ledger() {
     setDraft(next);
     if (next) setLast(next.document);
   }, []);
+  const tape = <Tape printed={printed} draft={shown} />;
   const shared: Shared = { printed, onDraft, written: last, asIfLive, onAsIfLive: setAsIfLive };
   return (
     <div className="flex h-full flex-col">
@@ -87,7 +88,7 @@ function Ledger() {
             </Switch>
           </Opening>
         }
-        right={place?.right ? <Opening>{place.right.page()}</Opening> : <Tape printed={printed} draft={shown} />}
+        right={place?.right ? <Opening>{place.right.page(tape)}</Opening> : tape}
         rightName={place?.right?.name ?? 'the tape'}
         isAlone={isAlone}
       />

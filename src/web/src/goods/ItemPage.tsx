@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { Link } from 'wouter';
 import { answered, api, type GoodsWritten } from '../api/client';
 import { useGoodsItem } from '../api/queries';
@@ -8,15 +9,21 @@ import { announce } from '../ui/announce';
 import { ItemFacts } from './ItemFacts';
 import { press, usePressed } from './pressed';
 
-/** The item that is pressed: what it is, the promotions that touch it, what changed of it. */
-export function ItemPage() {
+/**
+ * The item that is pressed: what it is, the promotions that touch it, what changed of it.
+ * @param tape what stands here while none is
+ */
+export function ItemPage({ tape }: { tape: ReactNode }) {
   const sku = usePressed();
   const { data, error } = useGoodsItem(sku);
   if (!sku)
     return (
-      <p className="p-6 text-faded">
-        Press an item: the promotions that touch it stand here, with what it costs by each, and what changed of it.
-      </p>
+      <div className="flex h-full flex-col">
+        <p className="not-printed border-b border-rule px-4 py-1 text-faded">
+          Press an item to see here which promotions touch it. The tape follows every price that you change.
+        </p>
+        <div className="min-h-0 flex-1">{tape}</div>
+      </div>
     );
   if (error) return <p className="p-6 text-doubt">⚠ {error.message}</p>;
   return data ? <Item key={sku} detail={data} /> : <p className="p-6 text-faded">Opening…</p>;
@@ -55,6 +62,9 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
           }}
         >
           put it on the tape
+        </button>
+        <button type="button" className="word" onClick={() => press(null)}>
+          back to the tape
         </button>
         <button
           type="button"

@@ -4,6 +4,7 @@ const PARTS = [
   { member: 'stock', words: 'what is left of each item' },
   { member: 'shoppers', words: 'its shoppers' },
   { member: 'codes', words: 'the codes of its batches' },
+  { member: 'orders', words: 'its paid orders' },
 ] as const;
 
 /** The whole shop as files in a zip: to keep, to compare, to open elsewhere. */
@@ -33,7 +34,8 @@ export function TakeAlong() {
         </a>
         <span className="text-faded">
           {' '}
-          It opens in an empty file. To move a shop with its orders, use <code>rapid-ledger backup</code>.
+          It opens in an empty file, where its orders count as orders from before. To move a shop with all that was used up, use{' '}
+          <code>rapid-ledger backup</code>.
         </span>
       </p>
     </section>
