@@ -163,10 +163,7 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
         if (query.Day is not null)
             yield return new(null, "day = @Day");
         if (query.Amount is not null)
-            yield return new(
-                null,
-                "total IN @Totals AND (total || ' ' || coalesce(json_extract(cart, '$.currency'), @Base)) IN @Amounts"
-            );
+            yield return new(null, "total IN @Totals AND (total || ' ' || coalesce(json_extract(cart, '$.currency'), @Base)) IN @Amounts");
     }
 
     /// <summary>A way of finding.</summary>

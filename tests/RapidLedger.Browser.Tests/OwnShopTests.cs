@@ -173,6 +173,21 @@ public sealed class OwnShopTests : IDisposable
         ledger.Click("//button[starts-with(@aria-label, 'take back: ') and contains(@aria-label, 'raised by 5 %')]");
         ledger.UntilEqual("21,00", () => Cell(ledger, "Regular price of Kocher 1 (M)"));
 
+        // The tree of categories: a new one, called something else, taken back.
+        ledger.ClickWord("categories");
+        ledger.Type("What the new category is called", "Kocher");
+        ledger.ClickWord("make it");
+        ledger.Find("[aria-label='rename… Kocher']").Click();
+        ledger.Type("What Kocher is called now", "Küche");
+        ledger.Press(Keys.Enter);
+        ledger.Find("[aria-label='take out Küche']");
+        Assert.Empty(ListeningTests.Axe(ledger));
+        ledger.Find("h1").Click();
+        ledger.Chord("z", Keys.Control);
+        ledger.Find("[aria-label='take out Kocher']").Click();
+        ledger.Until(() => ledger.Count("[aria-label='take out Kocher']") == 0);
+        ledger.ClickWord("categories");
+
         // A bad list says each row; nothing of it is written; another window sees the same.
         var bad = Path.Combine(folder, "bad.csv");
         await File.WriteAllTextAsync(bad, "sku;Preis\nA-000-S;zwei\nA-000-M;1,00\nA-000-M;2,00\n", TestContext.Current.CancellationToken);

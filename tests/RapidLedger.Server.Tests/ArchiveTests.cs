@@ -25,6 +25,15 @@ public sealed class ArchiveTests
         Same(In("imported"), In("served"));
         Assert.Equal(0, RunningServer.Run("", "check-store", In("own.db")).Exit);
 
+        // All of it is read, and its carts are priced; what cannot be is told at its place.
+        var (_, checkedAll, _) = RunningServer.Run("", "check", In("imported"));
+        Assert.Equal("1 as expected, 0 not\n", checkedAll);
+        var kept = Path.Combine(In("served"), "carts", "workshop.case.json");
+        File.WriteAllText(kept, File.ReadAllText(kept).Replace("CHAIN-OIL-100-ML", "CHAIN-OIL-5-L", StringComparison.Ordinal));
+        var (failed, told, _) = RunningServer.Run("", "check", In("served"));
+        Assert.Equal(1, failed);
+        Assert.Contains("served/carts/workshop.case.json/cart/lines/", told, StringComparison.Ordinal);
+
         // A pipeline looks at the folder as the desk looks at the shop that it makes; what is said to be meant is not told again.
         Assert.Equal(0, RunningServer.Run("", "import", In("imported"), "--data", In("again.db"), "--uses-begin-anew").Exit);
         await using var again = await RunningServer.Start(demo: false, data: In("again.db"));

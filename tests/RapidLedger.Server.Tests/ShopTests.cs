@@ -219,7 +219,7 @@ public class ShopTests(ServedOnDemoDay served) : IClassFixture<ServedOnDemoDay>
         await using var again = await RunningServer.Start(demo: true, data: own.Data);
         Assert.Equal(2, (int)(await again.Get("/readyz"))["edition"]!);
         Assert.Equal("paused", (string)(await again.Get("/api/promotions/club-helmet"))["state"]!);
-        Assert.Equal(26, (int)(await again.Get("/api/promotions"))["all"]!);
+        Assert.Equal(27, (int)(await again.Get("/api/promotions"))["all"]!);
     }
 
     [Fact]

@@ -71,10 +71,18 @@ public sealed class WhoMeetsTests
             printed!["print"]!["entries"]!.AsArray().Count(entry => (string?)entry!["promotion"] is "tyre-pair" or "night-set")
         );
 
+        Assert.EndsWith(
+            "“Repair cards with wheel parts” is used up, so it does not apply on the tape.",
+            (string)Pair(before, "wheel-cards")["why"]!,
+            StringComparison.Ordinal
+        );
+
         // So do all that are told to be the most in one cart.
         var most = before["most"]!;
         string[] names = [.. most["names"]!.AsArray().Select(name => (string)name!)];
         var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart = most["cart"] });
+        // Nothing has been used there.
+        file!.AsObject().Remove("usage");
         var priced = JsonNode.Parse(RunningServer.Run(file!.ToJsonString().ReplaceLineEndings(""), "price").Output)!;
         string[] applied =
         [

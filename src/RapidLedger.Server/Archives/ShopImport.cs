@@ -149,6 +149,24 @@ internal static class ShopImport
         return CatalogueIndex.Of(store, CaseReader.ReadCatalogue(Bytes(archive.Catalogue), store).Value!);
     }
 
+    /// <summary>The live promotions of a shop's files, with what is said there to be meant as written.</summary>
+    public static IReadOnlyList<(Promotion Promotion, IReadOnlyList<(string Finding, string Words)> Meant)> LiveOf(
+        ShopArchive archive,
+        CatalogueIndex catalogue
+    )
+    {
+        var ids = archive.Promotions.Select(promotion => promotion.Id).ToHashSet(StringComparer.Ordinal);
+        var batches = archive.Batches.Select(batch => batch.Id).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. archive
+                .Promotions.Where(promotion => promotion.State == "live")
+                .Select(promotion =>
+                    (CaseReader.ReadPromotion(Bytes(promotion.Document!), catalogue, ids, batches).Value!, promotion.Meant)
+                ),
+        ];
+    }
+
     // All members, those that were there and are not any more emptied; but for one that stands apart.
     private static JsonObject Whole(JsonObject document, JsonObject before, string? apart = null)
     {

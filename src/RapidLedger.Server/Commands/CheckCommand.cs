@@ -1,19 +1,28 @@
 using System.CommandLine;
 using System.Text.Json;
 using RapidLedger.Formats;
+using RapidLedger.Pricing;
+using RapidLedger.Server.Archives;
+using RapidLedger.Server.Web;
 
 namespace RapidLedger.Server.Commands;
 
-/// <summary><c>check</c>: prices case files and compares with what they expect.</summary>
+/// <summary>
+/// <c>check</c>: prices case files and compares with what they expect; of a whole shop, reads every file and prices its carts.
+/// </summary>
 internal static class CheckCommand
 {
     public static Command Create()
     {
-        var files = new Argument<FileInfo[]>("FILE") { Description = "Case files.", Arity = ArgumentArity.OneOrMore };
+        var files = new Argument<string[]>("FILE")
+        {
+            Description = "Case files, or whole shops as export writes them: folders or zips.",
+            Arity = ArgumentArity.OneOrMore,
+        };
         var effort = EffortOption.Create();
         var command = new Command(
             "check",
-            "Prices case files, compares with what they expect, and prints what differs. Exits with 1 if anything does."
+            "Prices case files, compares with what they expect, and prints what differs; of a whole shop, reads all of it and prices its carts. Exits with 1 if anything is wrong."
         )
         {
             files,
@@ -23,12 +32,12 @@ internal static class CheckCommand
         return command;
     }
 
-    internal static int Run(IEnumerable<FileInfo> files, TextWriter output, int effort)
+    private static int Run(IEnumerable<string> files, TextWriter output, int effort)
     {
         var (right, wrong) = (0, 0);
         foreach (var file in files)
         {
-            var differences = Differences(file, effort);
+            var differences = ArchiveFolder.IsShop(file) ? OfShop(file, effort) : Differences(file, effort);
             if (differences.Count == 0)
                 right++;
             else
@@ -41,11 +50,43 @@ internal static class CheckCommand
         return wrong == 0 ? 0 : 1;
     }
 
-    private static IReadOnlyList<string> Differences(FileInfo file, int effort)
+    // What cannot be read, and carts that cannot be priced as of now with what is live.
+    private static IReadOnlyList<string> OfShop(string path, int effort)
     {
-        if (!file.Exists)
+        try
+        {
+            var (read, problems) = ArchiveFolder.Read(path);
+            if (read is not { } shop)
+                return [.. problems.Select(problem => $"/{problem}")];
+            var catalogue = ShopImport.CatalogueOf(shop);
+            var rulebook = Rulebook.Compile(catalogue, ShopImport.LiveOf(shop, catalogue).Select(one => one.Promotion));
+            var ids = shop.Promotions.Select(promotion => promotion.Id).ToHashSet(StringComparer.Ordinal);
+            var wrong = new List<string>();
+            foreach (var kept in shop.Carts)
+            {
+                var document = kept.Cart.DeepClone().AsObject();
+                if (!document.ContainsKey("at"))
+                    document["at"] = ProgramClock.Machine.GetCurrentInstant().ToString();
+                var cart = CaseReader.ReadCart(ShopImport.Bytes(document), catalogue, ids);
+                var file = $"/{ArchivePaths.Carts}{ArchivePaths.Escape(kept.Id)}.case.json/cart";
+                wrong.AddRange(cart.Problems.Select(problem => $"{file}{problem.At}: {problem.Message}"));
+                if (cart.Value is { } priced)
+                    rulebook.Price(priced, effort: effort);
+            }
+
+            return wrong;
+        }
+        catch (FormatException error)
+        {
+            return [$": {error.Message}"];
+        }
+    }
+
+    private static IReadOnlyList<string> Differences(string file, int effort)
+    {
+        if (!File.Exists(file))
             return [": there is no such file"];
-        var json = File.ReadAllBytes(file.FullName);
+        var json = File.ReadAllBytes(file);
         var reading = CaseReader.Read(json);
         string[] problems = [.. reading.Problems.Select(problem => $"{problem.At}: {problem.Message}")];
         if (reading.Problems is [{ Code: ProblemCode.NotJson or ProblemCode.TooDeep } broken])

@@ -71,31 +71,21 @@ internal static class ReviewCommand
                 Console.WriteLine($"{path}/{problem}");
             if (read is not { } shop)
                 return 1;
-            var store = CaseReader.ReadStore(Bytes(shop.Store)).Value!;
-            var catalogue = CatalogueIndex.Of(store, CaseReader.ReadCatalogue(Bytes(shop.Catalogue), store).Value!);
-            var (ids, batches) = (
-                shop.Promotions.Select(promotion => promotion.Id).ToHashSet(StringComparer.Ordinal),
-                shop.Batches.Select(batch => batch.Id).ToHashSet(StringComparer.Ordinal)
-            );
-            var live = shop
-                .Promotions.Where(promotion => promotion.State == "live")
-                .Select(promotion =>
-                    (Read: CaseReader.ReadPromotion(Bytes(promotion.Document!), catalogue, ids, batches).Value!, promotion.Meant)
-                )
-                .ToArray();
+            var catalogue = ShopImport.CatalogueOf(shop);
+            var live = ShopImport.LiveOf(shop, catalogue);
             var around = new Surroundings(
                 catalogue,
-                Rulebook.Compile(catalogue, live.Select(promotion => promotion.Read)),
-                new Wording(catalogue, store.Currency),
+                Rulebook.Compile(catalogue, live.Select(one => one.Promotion)),
+                new Wording(catalogue, catalogue.Store.Currency),
                 ProgramClock.Machine.GetCurrentInstant()
             );
-            return live.Aggregate(0, (exit, promotion) =>
+            return live.Aggregate(0, (exit, one) =>
                 exit
                 | Say(
-                    promotion.Read,
+                    one.Promotion,
                     around,
-                    $"{path}/{ArchivePaths.Promotions}{ArchivePaths.Escape(promotion.Read.Id)}.json",
-                    [.. promotion.Meant.Select(meant => meant.Finding)]
+                    $"{path}/{ArchivePaths.Promotions}{ArchivePaths.Escape(one.Promotion.Id)}.json",
+                    [.. one.Meant.Select(meant => meant.Finding)]
                 )
             );
         }
@@ -128,6 +118,4 @@ internal static class ReviewCommand
     // By what it is kept that a finding is meant: its check, its place, and the other promotion it is about.
     private static string KeyOf(Finding finding) =>
         string.Join(' ', ((string?[])[finding.Check, finding.At, finding.Other]).Where(part => !string.IsNullOrEmpty(part)));
-
-    private static byte[] Bytes(System.Text.Json.Nodes.JsonObject document) => System.Text.Encoding.UTF8.GetBytes(document.ToJsonString());
 }

@@ -5,6 +5,7 @@ using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Server.Archives;
 using RapidLedger.Server.Shop;
+using RapidLedger.Server.Web;
 using RapidLedger.Storage;
 
 namespace RapidLedger.Server.Demo;
@@ -14,7 +15,7 @@ namespace RapidLedger.Server.Demo;
 /// by its rules: uses, and orders of eight weeks.
 /// </summary>
 internal sealed class DemoShop(
-    WholeShopRepository whole,
+    Database database,
     ShopRepository shops,
     PromotionRepository promotions,
     CodeRepository codes,
@@ -47,6 +48,11 @@ internal sealed class DemoShop(
             return false;
         var (read, problems) = ArchiveReader.Read(Files());
         var archive = read ?? throw new InvalidOperationException($"The demo shop cannot be read: {problems[0]}");
+        // What its orders were priced by was live before the first of them.
+        var whole = new WholeShopRepository(
+            database,
+            new ProgramClock(clock.GetCurrentInstant() - Duration.FromMinutes(MinutesOfEightWeeks))
+        );
         if (!(await whole.Fill(ShopImport.Whole(archive, clock.GetCurrentInstant()))).IsDone)
             return false;
         var store = CaseReader.ReadStore(Encoding.UTF8.GetBytes(archive.Store.ToJsonString())).Value!;

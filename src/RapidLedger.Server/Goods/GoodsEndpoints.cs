@@ -117,10 +117,6 @@ internal static class GoodsEndpoints
             .Refuses(400, 422)
             .Says("goods", "goods", "Items as their merchant sees them");
         routes
-            .MapGet("/api/goods/categories", Categories)
-            .Produces<GoodsCategory[]>()
-            .Says("goodsCategories", "goods", "The categories with how many items are in each");
-        routes
             .MapPost("/api/goods", Write)
             .Produces<GoodsWritten>()
             .Refuses(400, 413, 415, 422, 503)
@@ -198,25 +194,6 @@ internal static class GoodsEndpoints
             default:
                 return _ => true;
         }
-    }
-
-    private static GoodsCategory[] Categories(OpenShop shop)
-    {
-        var catalogue = shop.Catalogue;
-        var counts = new Dictionary<string, int>(StringComparer.Ordinal);
-        foreach (var product in catalogue.Catalogue.Products)
-        {
-            var items = product.Variants.Count(variant => !variant.Gone);
-            for (var id = product.Category; id is not null && items > 0; id = catalogue.Categories[id].Parent)
-                counts[id] = counts.GetValueOrDefault(id) + items;
-        }
-
-        return
-        [
-            .. catalogue
-                .Catalogue.Categories.Where(category => !category.Gone)
-                .Select(category => new GoodsCategory(category.Id, category.Name, category.Parent, counts.GetValueOrDefault(category.Id))),
-        ];
     }
 
     private static async Task<IResult> Write(

@@ -1,5 +1,3 @@
-using System.Globalization;
-using System.Text;
 using System.Text.Json.Nodes;
 using RapidLedger.Formats;
 using RapidLedger.Server.Shop;
@@ -265,7 +263,9 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
         {
             if (!categoriesByName.TryGetValue((parent, name), out var known))
             {
-                categoriesByName[(parent, name)] = known = NewId(name);
+                categoriesByName[(parent, name)] = known = CategoryId.Of(name, id =>
+                    setup.Catalogue.Categories.ContainsKey(id) || categories.ContainsKey(id)
+                );
                 categories[known] = new(
                     "category",
                     known,
@@ -282,26 +282,6 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
         }
 
         return parent;
-    }
-
-    // An id that one can read in a file: of the name, with a number where it is taken.
-    private string NewId(string name)
-    {
-        var letters = new StringBuilder();
-        foreach (var letter in name.Normalize(NormalizationForm.FormD).ToLowerInvariant())
-            if (char.IsAsciiLetterOrDigit(letter))
-                letters.Append(letter);
-            else if (
-                CharUnicodeInfo.GetUnicodeCategory(letter) != UnicodeCategory.NonSpacingMark
-                && letters.Length > 0
-                && letters[^1] != '-'
-            )
-                letters.Append('-');
-        var stem = letters.ToString().Trim('-') is { Length: > 0 } read ? read : "category";
-        var id = stem;
-        for (var number = 2; setup.Catalogue.Categories.ContainsKey(id) || categories.ContainsKey(id); number++)
-            id = string.Create(CultureInfo.InvariantCulture, $"{stem}-{number}");
-        return id;
     }
 
     private bool IsProduct(string id) => setup.Products.ContainsKey(id);

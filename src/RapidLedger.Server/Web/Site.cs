@@ -115,6 +115,7 @@ internal static class Site
         routes.MapStore();
         routes.MapStoreGoods();
         routes.MapGoods();
+        routes.MapCategories();
         routes.MapImports();
         routes.MapOpening();
         routes.MapSettings();

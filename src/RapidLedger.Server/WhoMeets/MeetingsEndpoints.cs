@@ -200,11 +200,16 @@ internal static class MeetingsEndpoints
     {
         if (known.Promotions.FirstOrDefault(promotion => promotion.Id == id) is not { } one)
             return null;
+        var usage = shop.UsageAt(known.Meetings.Now);
+        bool IsUsedUp(Promotion promotion) =>
+            promotion.Limits?.Reached(usage.GetValueOrDefault(promotion.Id, Usage.None), false) is not null;
         MeetingPair[] pairs =
         [
             .. known
                 .Promotions.Where(other => other.Id != id)
-                .Select(other => PairOf(one, other, known.Of(id, other.Id), known, shop, codes)),
+                .Select(other =>
+                    PairOf(one, other, known.Of(id, other.Id), ((Promotion[])[one, other]).Where(IsUsedUp), known, shop, codes)
+                ),
         ];
         var isWhole = pairs.All(pair => pair.Verdict is not null);
         return new(id, one.Named, pairs, isWhole, isWhole ? MostOf(known.MostOf(id), known, shop, codes) : null);
@@ -230,6 +235,7 @@ internal static class MeetingsEndpoints
         Promotion one,
         Promotion other,
         Meeting? meeting,
+        IEnumerable<Promotion> usedUp,
         MeetingsBook.Known known,
         OpenShop shop,
         CodeRepository codes
@@ -251,7 +257,11 @@ internal static class MeetingsEndpoints
                 _ => "notFound",
             },
             meeting?.Ground,
-            meeting?.Message,
+            meeting?.Verdict == MeetingVerdict.Can
+                // The tape counts what was used.
+                ? meeting.Message
+                    + string.Concat(usedUp.Select(promotion => $" “{promotion.Named}” is used up, so it does not apply on the tape."))
+                : meeting?.Message,
             together > 0 ? shop.WordingIn(witness!.Priced.Currency).Say(together) : null,
             margin,
             meeting?.Verdict == MeetingVerdict.Can && margin < shop.Store.MarginFloor?.Value,

@@ -39,7 +39,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
     { words: 'redo', detail: ends.next ?? 'nothing to do again', run: () => history.redo() },
   ]);
   return (
-    <footer className="flex flex-wrap items-center gap-x-4 gap-y-1 border-t border-ink px-4 py-2">
+    <footer className="flex flex-wrap items-center gap-x-3.5 gap-y-1 border-t border-ink px-4 py-2">
       <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
         {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
       </button>
@@ -89,7 +89,7 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
           {dropWords}
         </button>
       )}
-      <span className="min-w-0 flex-1 truncate text-right">{brought && <BroughtLink brought={brought} />}</span>
+      <span className="min-w-0 flex-1 truncate text-right">{brought && <BroughtLink brought={brought} isShort />}</span>
       <button
         type="button"
         className="word"

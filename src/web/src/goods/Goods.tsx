@@ -8,6 +8,7 @@ import { Import } from '../bringing/Import';
 import { useActions } from '../ui/actions';
 import { Choice } from '../ui/Choice';
 import { useFindKey } from '../ui/useFindKey';
+import { Categories, inTree } from './Categories';
 import { CELLS, type Cell, GoodsRow, memberOf, ROW, WIDTHS } from './GoodsRow';
 import { Many } from './Many';
 import { NewItem } from './NewItem';
@@ -24,7 +25,7 @@ const FILTERS = [
   { value: 'touched', words: 'items that a live promotion touches' },
 ];
 
-type Open = 'new' | 'many' | 'steps' | null;
+type Open = 'new' | 'many' | 'categories' | 'steps' | null;
 
 /** The shop's goods: a list of any length, edited like a spreadsheet, and the way in for files. */
 export function Goods() {
@@ -94,6 +95,7 @@ export function Goods() {
   useActions([
     { words: 'a new item', detail: 'goods', run: () => setOpen('new') },
     { words: 'change many items', detail: 'goods', run: () => setOpen('many') },
+    { words: 'categories', detail: 'goods', run: () => setOpen('categories') },
     { words: 'what was done to goods', detail: 'goods', run: () => setOpen('steps') },
     ...FILTERS.map((one) => ({ words: `goods: ${one.words}`, detail: 'goods', run: () => setFilter(one.value) })),
   ]);
@@ -149,6 +151,14 @@ export function Goods() {
           <button
             type="button"
             className="word"
+            aria-expanded={open === 'categories'}
+            onClick={() => setOpen(open === 'categories' ? null : 'categories')}
+          >
+            categories
+          </button>
+          <button
+            type="button"
+            className="word"
             aria-expanded={open === 'steps'}
             onClick={() => setOpen(open === 'steps' ? null : 'steps')}
           >
@@ -159,6 +169,7 @@ export function Goods() {
       {incoming && <Import key={incoming.id} incoming={incoming} />}
       {open === 'new' && <NewItem onDone={() => setOpen(null)} />}
       {open === 'many' && <Many asked={asked} total={total} onDone={() => setOpen(null)} />}
+      {open === 'categories' && <Categories shown={category} onShow={setCategory} />}
       {open === 'steps' && <Steps />}
       <div role="status">
         {trouble && <p className="px-4 text-doubt">⚠ {trouble.words}</p>}
@@ -232,10 +243,3 @@ export function Goods() {
 const HEADS: Record<Cell, string> = { regular: 'regular', price: 'reduced', cost: 'cost', stock: 'stock' };
 
 const WORDS: Record<Cell, string> = { regular: 'regular price', price: 'reduced price', cost: 'cost', stock: 'stock' };
-
-// Each category below its parent, with how deep it lies.
-function inTree<C extends { id: string; parent?: string | null }>(categories: C[]): (C & { depth: number })[] {
-  const below = (parent: string | null, depth: number): (C & { depth: number })[] =>
-    categories.filter((one) => (one.parent ?? null) === parent).flatMap((one) => [{ ...one, depth }, ...below(one.id, depth + 1)]);
-  return below(null, 0);
-}

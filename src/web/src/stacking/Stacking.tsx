@@ -92,6 +92,7 @@ function All({ onPress, onDraft }: { onPress: (id: string) => void } & Props) {
           Who may meet whom in one cart. Under each heading what applies first stands first: drag a row, or press Alt ↑ ↓ on it, to change
           its rank.
           {data && data.known > 0 && data.known < data.pairs && ` ${data.known} of ${data.pairs} pairs have been looked at.`}
+          {data?.rows.every((row) => row.meets == null) && data.rows.length > 1 && ' Press one to see whom it meets.'}
         </p>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto pb-4">

@@ -90,7 +90,8 @@ function Figures({ takings }: { takings: PromotionTakings }) {
         ) : (
           <span className={figures.margin.startsWith('-') ? 'font-medium text-doubt' : ''}>
             {figures.margin.startsWith('-') ? '⚠ ' : ''}
-            {money(figures.margin)} were left after cost, {format.share(figures.marginPercent)}
+            {money(figures.margin.replace('-', ''))} were {figures.margin.startsWith('-') ? 'lost' : 'left'} after cost,{' '}
+            {format.share(figures.marginPercent)}
             {figures.knownPercent !== 100 && ` (of ${format.share(figures.knownPercent)} of takings: the other costs are not known)`}.
           </span>
         )}{' '}

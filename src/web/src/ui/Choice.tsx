@@ -13,7 +13,7 @@ type Props = {
 
 /** One of a few words. Typing on it chooses by the first letters. */
 export function Choice({ label, value, options, onChange, className = 'part', placeholder = 'choose' }: Props) {
-  const words = options.find((option) => option.value === value)?.words ?? (value || placeholder);
+  const words = options.find((option) => option.value === value)?.words.trim() ?? (value || placeholder);
   return (
     <Select.Root value={value} onValueChange={onChange}>
       <Select.Trigger aria-label={`${label}: ${words}`} className={`${className} inline-block`}>
