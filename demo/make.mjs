@@ -123,8 +123,8 @@ const goods = [
   ['Long-finger gloves', 'gloves', 'Kestrel', 36, 0.44, 90, '', 'size', sizes],
   ['Warm socks', 'gloves', 'Kestrel', 18, 0.35, 80, 'merino|gift', 'size', ['36-40', '41-45']],
   ['Neck tube', 'gloves', 'Kestrel', 16, 0.3, 50, 'merino|gift', 'colour', colours],
-  // Its maker asks so much since autumn that the shop's volume price from 24 on lies below it.
-  ['Chain oil', 'care', 'Tarn', 8.9, 0.875, 130, '', 'volume', ['50 ml', '100 ml']],
+  // Its maker asks so much since autumn that a workshop's terms and the volume price together lie below it.
+  ['Chain oil', 'care', 'Tarn', 8.9, 0.795, 130, '', 'volume', ['50 ml', '100 ml']],
   ['Chain wax', 'care', 'Tarn', 14.9, 0.32, 140, '', 'volume', ['120 ml']],
   ['Bicycle soap', 'care', 'Tarn', 7.9, 0.26, 1050, '', 'volume', ['1 l']],
   ['Degreaser', 'care', 'Tarn', 9.9, 0.28, 520, '', 'volume', ['500 ml']],

@@ -56,7 +56,7 @@ internal static class Sizes
     /// <param name="orders">Orders, in thousands of two.</param>
     /// <param name="shoppers">Shoppers beside those of the demo shop.</param>
     /// <param name="items">Items beside those of the demo shop.</param>
-    /// <exception cref="InvalidOperationException">A call failed, or goods, shoppers or orders are missing from what is answered.</exception>
+    /// <exception cref="InvalidOperationException">A call failed, or goods, shoppers or orders are missing in its answer.</exception>
     public static async Task Run(string executable, int orders, int shoppers, int items)
     {
         var data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger-sizes").FullName, "shop.db");

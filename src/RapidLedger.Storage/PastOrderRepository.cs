@@ -20,6 +20,10 @@ public sealed class PastOrderRepository(Database database, IClock clock)
     private const int AtOnce = 200;
     private static readonly TimeSpan Piece = TimeSpan.FromMilliseconds(40);
 
+    // Whoever has written nothing for so long has died on the way.
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(50);
+
     private const string Select = """
         SELECT id, number, at, day, currency, shopper, place, channel, method, codes, assumed, delivery, total FROM past_orders
         """;
@@ -40,12 +44,16 @@ public sealed class PastOrderRepository(Database database, IClock clock)
             yield return known;
     }
 
-    /// <summary>Brings orders in; a number that stands here already is left out.</summary>
+    /// <summary>
+    /// Brings orders in; a number that stands here already is left out. It waits for whoever began before, in this program or another: what
+    /// that one brings counts or not only at its end.
+    /// </summary>
     /// <param name="source">Which file.</param>
     /// <param name="what">What is done, in words.</param>
     /// <param name="orders">Each number once.</param>
     /// <param name="progress">Is told how many lines are written.</param>
     /// <param name="gone">Nobody waits any more: nothing of it stays.</param>
+    /// <exception cref="StorageFault">It stood still for so long that another program took it for broken off. Nothing of it stays.</exception>
     public async Task<StepOutcome> Bring(
         StepSource source,
         string what,
@@ -72,6 +80,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
         var (brought, lines, isOver) = (0, 0, false);
         try
         {
+            await WaitFor(batch, gone);
             using var each = orders.GetEnumerator();
             while (!isOver)
             {
@@ -106,11 +115,14 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                 (connection, transaction) =>
                 {
                     var rows = new StepRows(connection, transaction);
-                    connection.Execute(
-                        "UPDATE past_batches SET counts = 1, orders = @brought WHERE id = @batch",
-                        new { batch, brought },
-                        transaction
-                    );
+                    if (
+                        connection.Execute(
+                            "UPDATE past_batches SET counts = 1, orders = @brought WHERE id = @batch",
+                            new { batch, brought },
+                            transaction
+                        ) == 0
+                    )
+                        throw new StorageFault("Another program has cleared these orders away meanwhile. Bring them again.", passes: true);
                     rows.Count(step, null);
                     rows.SettleAll(step);
                     rows.ForgetOld(StepRepository.Kept);
@@ -261,6 +273,34 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                     .AsList()
             )
             : null;
+    }
+
+    // Those that began before are waited for; a batch of which nothing moves any more is cleared away.
+    private async Task WaitFor(long batch, CancellationToken gone)
+    {
+        var (before, still) = ("", Stopwatch.StartNew());
+        while (true)
+        {
+            using var connection = database.Open();
+            var ahead = connection
+                .Query<(long Id, string? Rows)>(
+                    """
+                    SELECT id, (SELECT min(id) || ' to ' || max(id) FROM past_orders WHERE batch = past_batches.id)
+                    FROM past_batches WHERE NOT counts AND id < @batch
+                    """,
+                    new { batch }
+                )
+                .AsList();
+            if (ahead.Count == 0)
+                return;
+            var now = string.Join(", ", ahead);
+            if (now != before)
+                (before, still) = (now, Stopwatch.StartNew());
+            else if (still.Elapsed > Patience)
+                foreach (var (dead, _) in ahead)
+                    await Clear(dead);
+            await Task.Delay(Pause, gone);
+        }
     }
 
     private async Task<long> Clear(long batch)

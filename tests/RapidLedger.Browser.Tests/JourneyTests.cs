@@ -60,6 +60,7 @@ public class JourneyTests
         ledger.Until(() => ledger.Text("[aria-label=Desk] header").Contains("paused", StringComparison.Ordinal));
         ledger.ClickWord("all promotions");
         ledger.UntilEqual(null, () => ledger.Entry(id));
+        ledger.Find("[placeholder^='filter by a word']").SendKeys("moor walkers");
         ledger.Click($"#row-{id}");
         ledger.ClickWord("copy");
         ledger.UntilEqual("Moor walkers, copy", () => ledger.Find("[aria-label='Name, for yourselves']").GetAttribute("value"));

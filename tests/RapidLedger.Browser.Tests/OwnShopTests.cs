@@ -133,12 +133,14 @@ public sealed class OwnShopTests : IDisposable
         ledger.Until(() => ledger.Count("[data-testid=goods-row]") > 10);
         Assert.Empty(ListeningTests.Axe(ledger));
 
-        // The tape stands beside the list while no item is pressed, and follows the price of what lies on it.
+        // The tape stands beside the list while no item is pressed; what it comes to beside the item that is, and follows its price.
         ledger.Click("//*[@data-testid='goods-row']//button[contains(., 'A-000-S')]");
         ledger.ClickWord("put it on the tape");
         ledger.ClickWord("back to the tape");
         ledger.Type("Regular price of Kocher 0 (S)", "28,40");
         ledger.Press(Keys.Tab);
+        ledger.Until(() => ledger.Text("[data-testid=item-due]").Contains("28,40", StringComparison.Ordinal));
+        ledger.ClickWord("back to the tape");
         ledger.Until(() => ledger.Due.Contains("28,40", StringComparison.Ordinal), () => ledger.Due);
 
         // Enter goes down; what the shop's language writes is read; the margin follows.

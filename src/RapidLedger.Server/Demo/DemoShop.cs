@@ -31,9 +31,11 @@ internal sealed class DemoShop(
     // Where they went, as often as they stand here.
     private static readonly string[] Destinations = ["DE", "DE", "DE", "DE", "DE", "DE", "AT", "AT", "ES"];
 
-    // The volume offer that lost money: workshops that ordered by the crate, in the last four weeks, what costs more than its price from 24.
+    // The volume offer that lost money: workshops that ordered by the crate, in the last four weeks, what costs more than they pay by their
+    // terms and the volume price together.
     private const string ByTheCrate = "CHAIN-OIL-50-ML";
     private const int UnitsInACrate = 24;
+    private const string Workshops = "trade";
 
     // The gift that ran out: its limit is counted along, as it was when these orders were placed.
     private const string RanOut = "wheel-cards";
@@ -65,13 +67,17 @@ internal sealed class DemoShop(
                 .Select(row => (row.Promotion, row.Shopper, At: row.At + Duration.FromDays(past), row.Amount))
                 .Select(row => (row.Promotion, row.Shopper, row.At, row.At.InZone(store.Zone).Date, row.Amount))
         );
-        await Order(store, [.. archive.Batches[0].Codes!.Where(code => !code.Void).Select(code => code.Code)]);
+        await Order(
+            store,
+            [.. archive.Shoppers!.Where(shopper => shopper.Groups.Contains(Workshops)).Select(shopper => shopper.Id)],
+            [.. archive.Batches[0].Codes!.Where(code => !code.Void).Select(code => code.Code)]
+        );
         return true;
     }
 
     // Orders of eight weeks, priced as all orders are, most by guests; some with a welcome card, some given back. Of the things one sees in
     // what they brought: a code that brought newcomers, a volume offer that lost money, a gift that ran out.
-    private async Task Order(Store store, string[] cards)
+    private async Task Order(Store store, string[] workshops, string[] cards)
     {
         var stored = shops.Find()!;
         var catalogue = CatalogueIndex.Of(store, GoodsBook.Of(store, stored.Goods));
@@ -110,10 +116,11 @@ internal sealed class DemoShop(
                         : null;
                 // In the last three weeks the code of a card in parcels brought people who had never bought here.
                 var isNew = card is null && number > Orders * 5 / 8 && random.Next(8) == 0;
-                if (isNew)
+                var isCrate = card is null && number > Orders / 2 && number % 45 == 11;
+                if (isNew && !isCrate)
                     newcomers++;
                 Line[] bought = [.. lines];
-                if (number > Orders / 2 && number % 45 == 11)
+                if (isCrate)
                     bought = [new(ByTheCrate, UnitsInACrate * (1 + number % 2))];
                 var cart = new Cart(
                     moments[number],
@@ -121,9 +128,11 @@ internal sealed class DemoShop(
                     Channel: random.Next(9) == 0 ? "shop-floor" : Cart.Web,
                     Method: "parcel",
                     Destination: new(Destinations[random.Next(Destinations.Length)]),
-                    Shopper: isNew ? new($"n{newcomers:D4}") : null,
+                    Shopper: isCrate ? new(workshops[number % workshops.Length], [Workshops])
+                        : isNew ? new($"n{newcomers:D4}")
+                        : null,
                     Codes: card is not null ? [card]
-                        : isNew ? ["WELCOME10"]
+                        : isNew && !isCrate ? ["WELCOME10"]
                         : []
                 );
                 var priced = rulebook.Price(cart, new Dictionary<string, Usage> { [RanOut] = new(given) }, batchCodes: known);

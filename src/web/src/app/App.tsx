@@ -88,7 +88,7 @@ function Ledger() {
             </Switch>
           </Opening>
         }
-        right={place?.right ? <Opening>{place.right.page(tape)}</Opening> : tape}
+        right={place?.right ? <Opening>{place.right.page(tape, shared)}</Opening> : tape}
         rightName={place?.right?.name ?? 'the tape'}
         isAlone={isAlone}
       />

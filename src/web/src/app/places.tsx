@@ -33,7 +33,7 @@ export type Place = {
   /** Its own keys, under the words that name where they work; those of the tape come by themselves. */
   keys?: [where: string, keys: KeyLine[]];
   /** What stands on the right page in place of the tape; it is given the tape, for while there is nothing else to show. */
-  right?: { name: string; page: (tape: ReactNode) => ReactNode };
+  right?: { name: string; page: (tape: ReactNode, shared: Shared) => ReactNode };
   /** Whether one sees it without the other pages, as a shopper does. */
   isAlone?: boolean;
 };
@@ -158,7 +158,7 @@ export const PLACES: Place[] = [
         ['f', 'find an item'],
       ],
     ],
-    right: { name: 'the item', page: (tape) => <ItemPage tape={tape} /> },
+    right: { name: 'the item', page: (tape, { printed }) => <ItemPage tape={tape} print={printed.print} /> },
   },
   {
     path: '/shoppers',

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Link } from 'wouter';
-import { answered, api, type GoodsWritten } from '../api/client';
+import { answered, api, type GoodsWritten, type TapePrint } from '../api/client';
 import { useGoodsItem } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { useStep } from '../shop/useStep';
@@ -12,24 +12,25 @@ import { press, usePressed } from './pressed';
 /**
  * The item that is pressed: what it is, the promotions that touch it, what changed of it.
  * @param tape what stands here while none is
+ * @param print what the tape says: what its cart comes to stands beside an item, too, and follows its price
  */
-export function ItemPage({ tape }: { tape: ReactNode }) {
+export function ItemPage({ tape, print }: { tape: ReactNode; print: TapePrint | null }) {
   const sku = usePressed();
   const { data, error } = useGoodsItem(sku);
   if (!sku)
     return (
       <div className="flex h-full flex-col">
         <p className="not-printed border-b border-rule px-4 py-1 text-faded">
-          Press an item to see here which promotions touch it. The tape follows every price that you change.
+          Press an item to see here which promotions touch it. The tape follows every price that is changed.
         </p>
         <div className="min-h-0 flex-1">{tape}</div>
       </div>
     );
   if (error) return <p className="p-6 text-doubt">⚠ {error.message}</p>;
-  return data ? <Item key={sku} detail={data} /> : <p className="p-6 text-faded">Opening…</p>;
+  return data ? <Item key={sku} detail={data} print={print} /> : <p className="p-6 text-faded">Opening…</p>;
 }
 
-function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>['data']> }) {
+function Item({ detail, print }: { detail: NonNullable<ReturnType<typeof useGoodsItem>['data']>; print: TapePrint | null }) {
   const step = useStep();
   const { info, format } = useShopContext();
   const { addItems } = useCart();
@@ -63,9 +64,6 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
         >
           put it on the tape
         </button>
-        <button type="button" className="word" onClick={() => press(null)}>
-          back to the tape
-        </button>
         <button
           type="button"
           className="word"
@@ -78,6 +76,16 @@ function Item({ detail }: { detail: NonNullable<ReturnType<typeof useGoodsItem>[
           }}
         >
           take it out of the shop
+        </button>
+      </p>
+      <p className="px-4 leading-[26px]">
+        {print && (
+          <>
+            The cart on the tape comes to <span data-testid="item-due">{format.money(print.totals.due, print.currency)}</span>.{' '}
+          </>
+        )}
+        <button type="button" className="word" onClick={() => press(null)}>
+          back to the tape
         </button>
       </p>
       <h3 className="head-word px-4 pt-3">promotions that touch it</h3>
