@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { type KeyboardEvent, useState } from 'react';
 import { answered, api, type Effect, type GoodsCategory, type GoodsWritten } from '../api/client';
 import { useGoodsCategories } from '../api/queries';
 import { useShopContext } from '../shop/shop';
@@ -67,6 +67,7 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
                   const name = renaming.name.trim();
                   if (name === one.name || (await put(`${one.name} is ${name} now`, one.id, name, one.parent ?? null))) setRenaming(null);
                 }}
+                onKeyDownCapture={enterSubmits}
                 onKeyDown={(event) => {
                   if (event.key !== 'Escape') return;
                   event.stopPropagation();
@@ -145,6 +146,7 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
       </ul>
       <form
         className="px-4 leading-[28px]"
+        onKeyDownCapture={enterSubmits}
         onSubmit={async (event) => {
           event.preventDefault();
           const parent = categories.some((one) => one.id === shown) ? shown : null;
@@ -160,6 +162,14 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
       </form>
     </section>
   );
+}
+
+// There is no next part to go on to: Enter does it.
+function enterSubmits(event: KeyboardEvent<HTMLFormElement>) {
+  if (event.key !== 'Enter' || !(event.target instanceof HTMLInputElement)) return;
+  event.preventDefault();
+  event.stopPropagation();
+  event.currentTarget.requestSubmit();
 }
 
 /** Each category below its parent, with how deep it lies. */
