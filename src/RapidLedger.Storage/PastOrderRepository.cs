@@ -53,7 +53,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
     /// <param name="orders">Each number once.</param>
     /// <param name="progress">Is told how many lines are written.</param>
     /// <param name="gone">Nobody waits any more: nothing of it stays.</param>
-    /// <exception cref="StorageFault">It stood still for so long that another program took it for broken off. Nothing of it stays.</exception>
+    /// <exception cref="StorageFault">It stood still for so long that another program took it for broken off: nothing stays.</exception>
     public async Task<StepOutcome> Bring(
         StepSource source,
         string what,
