@@ -122,7 +122,7 @@ public class KeepingTests
         Assert.Equal(seen.Distinct().OrderDescending(), seen);
         Assert.Equal(2_001, seen.Count);
         Assert.Equal([id], await Found(id));
-        Assert.Equal([id], await Found("kranichstein"));
+        Assert.Equal([id], await Found("xenia kranichstein"));
         Assert.Equal(["o00006"], await Found("o00006"));
         var card = (await server.Get("/api/codes?q=FIRST"))["ofBatches"]!.AsArray().First(code => (int)code!["used"]! > 0)!;
         var by = await Found((string)card["code"]!);
