@@ -72,26 +72,25 @@ internal static class ArchiveFolder
         }
     }
 
-    /// <summary>Reads one file of a shop whose files were read before; false: there is none of that name.</summary>
+    /// <summary>Reads one file of a shop whose files were read before, if it is there.</summary>
     /// <exception cref="FormatException">It is larger than any shop's.</exception>
-    public static async Task<bool> ReadFile(string path, string name, Func<Stream, Task> read)
+    public static async Task ReadFile(string path, string name, Func<Stream, Task> read)
     {
         var budget = new Budget(MostBytes);
         if (Directory.Exists(path))
         {
             if (!File.Exists(Path.Combine(path, name)))
-                return false;
+                return;
             await using var file = new Metered(File.OpenRead(Path.Combine(path, name)), budget);
             await read(file);
-            return true;
+            return;
         }
 
         using var zip = ZipFile.OpenRead(path);
         if (zip.GetEntry(RootOf(zip) + name) is not { } entry)
-            return false;
+            return;
         await using var stream = new Metered(entry.Open(), budget);
         await read(stream);
-        return true;
     }
 
     /// <summary>Writes the files of a shop into a folder, or into a zip where the path ends so.</summary>

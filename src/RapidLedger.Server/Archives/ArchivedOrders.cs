@@ -41,19 +41,20 @@ internal sealed class ArchivedOrders(OrderRepository orders, PastOrderRepository
         Instant now
     )
     {
-        var catalogue = ShopImport.CatalogueOf(archive);
-        var settings = SettingsReader.Read(ShopImport.Bytes(archive.Settings)).Value!;
-        var (lines, unread) = (new PastOrderLines(catalogue, new([], settings, catalogue), now), new List<BadLine>());
-        var isThere = await ArchiveFolder.ReadFile(path, ArchivePaths.Orders, async stream =>
+        var (lines, unread) = ((PastOrderLines?)null, new List<BadLine>());
+        await ArchiveFolder.ReadFile(path, ArchivePaths.Orders, async stream =>
         {
+            var catalogue = ShopImport.CatalogueOf(archive);
+            var settings = SettingsReader.Read(ShopImport.Bytes(archive.Settings)).Value!;
+            lines = new(catalogue, new([], settings, catalogue), now);
             await foreach (var line in JsonLines.Read(stream, LongestLine, unread.Add))
                 lines.Add(line);
         });
         return (
-            isThere ? lines : null,
+            lines,
             [
                 .. unread
-                    .Concat(lines.Bad)
+                    .Concat(lines?.Bad ?? [])
                     .OrderBy(bad => bad.Line)
                     .Select(bad => new ArchiveProblem(
                         ArchivePaths.Orders,

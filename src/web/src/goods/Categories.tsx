@@ -19,6 +19,8 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
   const { format } = useShopContext();
   const step = useStep();
   const [renaming, setRenaming] = useState<{ id: string; name: string } | null>(null);
+  // Where it could lie is worked out for the one that moves: a large shop has thousands.
+  const [moving, setMoving] = useState<string | null>(null);
   const [fresh, setFresh] = useState('');
   const [failure, setFailure] = useState('');
   const [effects, setEffects] = useState<Effect[]>([]);
@@ -38,7 +40,8 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
   };
   const put = (words: string, id: string | null, name: string, parent: string | null) =>
     run(words, () => answered<GoodsWritten>(api.PUT('/api/goods/categories', { body: { id, name, parent } })));
-  const isEmpty = (one: GoodsCategory) => one.items === 0 && categories.every((other) => other.parent !== one.id);
+  const parents = new Set(categories.map((one) => one.parent));
+  const isEmpty = (one: GoodsCategory) => one.items === 0 && !parents.has(one.id);
 
   return (
     <section aria-label="Categories" className="max-h-72 overflow-y-auto border-b border-rule pb-1" data-testid="categories">
@@ -106,24 +109,24 @@ export function Categories({ shown, onShow }: { shown: string; onShow: (id: stri
               rename…
             </button>
             <span className="w-44 [&_button]:max-w-full [&_button]:truncate">
-              <Choice
-                label={`Where ${one.name} lies`}
-                value={one.parent ?? TOP}
-                options={[
-                  { value: TOP, words: 'at the top' },
-                  ...tree
-                    .filter((other) => !liesIn(other.id, one.id, categories))
-                    .map((other) => ({ value: other.id, words: `in ${other.name}` })),
-                ]}
-                onChange={(parent) =>
-                  put(
-                    parent === TOP ? `${one.name} moved to the top` : `${one.name} moved`,
-                    one.id,
-                    one.name,
-                    parent === TOP ? null : parent,
-                  )
-                }
-              />
+              {moving === one.id ? (
+                <Choice
+                  label={`Where ${one.name} lies`}
+                  value={one.parent ?? TOP}
+                  options={[
+                    { value: TOP, words: 'at the top' },
+                    ...without(one.id, tree).map((other) => ({ value: other.id, words: `in ${other.name}` })),
+                  ]}
+                  onChange={async (parent) => {
+                    const words = parent === TOP ? `${one.name} moved to the top` : `${one.name} moved`;
+                    if (await put(words, one.id, one.name, parent === TOP ? null : parent)) setMoving(null);
+                  }}
+                />
+              ) : (
+                <button type="button" className="word" aria-label={`move… ${one.name}`} onClick={() => setMoving(one.id)}>
+                  move…
+                </button>
+              )}
             </span>
             <span className="w-16 text-right">
               {isEmpty(one) && (
@@ -174,13 +177,20 @@ function enterSubmits(event: KeyboardEvent<HTMLFormElement>) {
 
 /** Each category below its parent, with how deep it lies. */
 export function inTree<C extends { id: string; parent?: string | null }>(categories: C[]): (C & { depth: number })[] {
+  const children = new Map<string | null, C[]>();
+  for (const one of categories) {
+    const beside = children.get(one.parent ?? null);
+    if (beside) beside.push(one);
+    else children.set(one.parent ?? null, [one]);
+  }
   const below = (parent: string | null, depth: number): (C & { depth: number })[] =>
-    categories.filter((one) => (one.parent ?? null) === parent).flatMap((one) => [{ ...one, depth }, ...below(one.id, depth + 1)]);
+    (children.get(parent) ?? []).flatMap((one) => [{ ...one, depth }, ...below(one.id, depth + 1)]);
   return below(null, 0);
 }
 
-// Whether a category is another one, or lies somewhere in it: it cannot lie there itself.
-function liesIn(id: string, other: string, categories: GoodsCategory[]): boolean {
-  for (let at: string | null | undefined = id; at; at = categories.find((one) => one.id === at)?.parent) if (at === other) return true;
-  return false;
+// A category cannot lie in itself, nor in what lies in it: that follows it in the tree, deeper down.
+function without<C extends { id: string; depth: number }>(id: string, tree: C[]): C[] {
+  const at = tree.findIndex((one) => one.id === id);
+  const end = tree.findIndex((one, place) => place > at && one.depth <= (tree[at]?.depth ?? 0));
+  return tree.filter((_, place) => place < at || (end !== -1 && place >= end));
 }

@@ -10,6 +10,7 @@ import { Choice } from '../ui/Choice';
 import { Find } from '../ui/Find';
 import { isZero } from '../ui/format';
 import { isTyping } from '../ui/keys';
+import { More } from '../ui/More';
 import { useFindKey } from '../ui/useFindKey';
 import { PastOrders } from './PastOrders';
 
@@ -31,7 +32,8 @@ export function Orders() {
   const find = useRef<HTMLInputElement>(null);
   const list = useRef<HTMLUListElement>(null);
   const q = useDeferredValue(typed.trim());
-  const { data, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useOrders({ q, state, promotion: of, from, to }, !isBrought);
+  const page = useOrders({ q, state, promotion: of, from, to }, !isBrought);
+  const { data, error } = page;
   const rows = data?.pages.flatMap((page) => page.orders) ?? [];
   const readAs = data?.pages[0]?.readAs ?? [];
   const only: Record<string, string> = { ...(of && { promotion: of }), ...(from && { from }), ...(to && { to }) };
@@ -111,18 +113,7 @@ export function Orders() {
                 <Row key={row.id} row={row} isOpen={open === row.id} onOpen={() => press(row.id)} />
               ))}
             </ul>
-            {hasNextPage && (
-              <p className="px-4 pt-2">
-                <button
-                  type="button"
-                  className="word"
-                  aria-disabled={isFetchingNextPage}
-                  onClick={() => !isFetchingNextPage && fetchNextPage()}
-                >
-                  earlier ones
-                </button>
-              </p>
-            )}
+            <More words="earlier ones" list={page} />
           </>
         )}
       </div>

@@ -6,6 +6,7 @@ import { Import } from '../bringing/Import';
 import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
 import { Find } from '../ui/Find';
+import { More } from '../ui/More';
 import { useFindKey } from '../ui/useFindKey';
 import { RenameWord } from '../words/RenameWord';
 import { NewShopper } from './NewShopper';
@@ -20,7 +21,8 @@ export function Shoppers() {
   const [isMaking, setIsMaking] = useState(false);
   const find = useRef<HTMLInputElement>(null);
   const q = useDeferredValue(typed.trim());
-  const { data, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useShopperPage(q, group);
+  const page = useShopperPage(q, group);
+  const { data, error } = page;
   const rows = data?.pages.flatMap((page) => page.shoppers) ?? [];
   const first = data?.pages[0];
   const groups = first?.groups ?? [];
@@ -96,18 +98,7 @@ export function Shoppers() {
             </li>
           ))}
         </ul>
-        {hasNextPage && (
-          <p className="px-4 pt-2">
-            <button
-              type="button"
-              className="word"
-              aria-disabled={isFetchingNextPage}
-              onClick={() => !isFetchingNextPage && fetchNextPage()}
-            >
-              more of them
-            </button>
-          </p>
-        )}
+        <More words="more of them" list={page} />
       </div>
     </section>
   );
