@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using System.Text.Json.Nodes;
 using RapidLedger.Pricing;
@@ -574,6 +575,39 @@ public class ReviewTests
         Assert.StartsWith("With “beside” and “third” it sells below cost: 1 Fell tyre for 29.16, a loss of 0.84", told.Sentence);
         Assert.Equal(7m, told.Mend!.Value);
         Assert.DoesNotContain(Look(Tenth("new"), Tenth("beside")), finding => finding.Check == "belowCostTogether");
+    }
+
+    [Theory]
+    [InlineData(12, 24)]
+    [InlineData(7, 37)]
+    [InlineData(5, 150)]
+    public void What_is_below_cost_from_a_step_on_is_found_however_high_the_step_is(int first, int last)
+    {
+        // 40.00 less 12 % is 35.20; less 10 % more 31.68, above the cost of 30.00; less 20 % 28.16.
+        var volume = Written(
+            $$"""
+            {"id": "new", "name": "N", "rewards": [{"kind": "ladder", "of": {"in": [{"sku": "FELL"}]}, "measure": "quantity", "apply": "highest", "steps": [
+              {"from": {{first}}, "rewards": [{"kind": "discount", "take": {"percent": 10}, "per": "unit"}]},
+              {"from": {{last}}, "rewards": [{"kind": "discount", "take": {"percent": 20}, "per": "unit"}]}]}]}
+            """
+        );
+        var trade = Written(
+            """{"id": "beside", "name": "Beside", "when": {"all": [{"shopper": {"groups": ["trade"]}}]}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 12}, "per": "unit"}]}"""
+        );
+        var (net, loss) = (28.16m * last, 1.84m * last);
+        foreach (var (written, beside, name) in new[] { (volume, trade, "Beside"), (trade, volume, "N") })
+        {
+            var other = beside.DeepClone().AsObject();
+            (other["id"], var mine) = ("beside", written.DeepClone().AsObject());
+            mine["id"] = "new";
+            Assert.StartsWith(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"With “{name}” it sells below cost: {last} Fell tyre for {net:0.00}, a loss of {loss:0.00} for a shopper in trade"
+                ),
+                Assert.Single(Look(mine, other), finding => finding.Check == "belowCostTogether").Sentence
+            );
+        }
     }
 
     [Fact]

@@ -102,7 +102,7 @@ public class CurveTests
     public void A_curve_goes_half_as_far_again_as_the_last_step(long from, int expected) =>
         Assert.Equal(
             expected,
-            PriceCurve.Reach(
+            UnitSteps.Reach(
                 new("p", [new Discount(All, Percent(10), Per.Cart)], When: new Spend(null, RandomCase.Money(from), null)),
                 5_90,
                 Tubes.Catalogue.Store

@@ -21,7 +21,7 @@ public sealed class Meetings
     private readonly Dictionary<string, Side> sides = new(StringComparer.Ordinal);
     private readonly Dictionary<Selection, int[]> selected = [];
     private readonly Dictionary<Selection, bool[]> widely = [];
-    private readonly Dictionary<(string, string), Witness> seen = [];
+    private readonly SeenCarts seen = new();
     private readonly Lazy<long> lightest;
 
     /// <summary>Of a rulebook.</summary>
@@ -148,7 +148,7 @@ public sealed class Meetings
     /// <param name="id">The id of the one.</param>
     /// <param name="gone">Says that nobody waits any more.</param>
     /// <exception cref="ArgumentException">The rulebook has no promotion of such an id.</exception>
-    public Witness? MostTogether(string id, CancellationToken gone = default) => Pricing.MostTogether.Of(SideOf(id), seen.Values, gone);
+    public Witness? MostTogether(string id, CancellationToken gone = default) => Pricing.MostTogether.Of(SideOf(id), seen, gone);
 
     /// <summary>The others, nearest to one first: those about the same items, then those about any item, then all the rest.</summary>
     /// <param name="id">The id of the one.</param>
@@ -171,7 +171,7 @@ public sealed class Meetings
     internal IEnumerable<Side> Sides => sides.Values;
 
     /// <summary>The smallest cart known of each pair that was found to meet.</summary>
-    internal IReadOnlyCollection<Witness> Seen => seen.Values;
+    internal IReadOnlyCollection<Witness> Seen => seen.Smallest;
 
     /// <summary>The items of a selection, at the catalogue's prices.</summary>
     internal int[] Select(Selection selection) =>

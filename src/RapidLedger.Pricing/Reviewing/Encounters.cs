@@ -153,9 +153,23 @@ internal sealed class Encounters
             return [];
         // Carts in which pairs meet are where it starts.
         var carts = Pairs.Where(pair => pair.Verdict == MeetingVerdict.Can).Select(pair => pair.Witness!.Priced).ToList();
-        new DeepestSearch(book, DeepestBy.MarginPercent, new(), [Promotion.Id], default) { Saw = carts.Add }.Of(WorkOfDeepest);
+        var bounds = new DeepestBounds(Math.Max(DeepestBounds.UsualUnits, UnitsForAllSteps(book)));
+        new DeepestSearch(book, DeepestBy.MarginPercent, bounds, [Promotion.Id], default) { Saw = carts.Add }.Of(WorkOfDeepest);
         return carts;
     }
+
+    // So few units of what it is about reach every step of it and of those that it can meet: a cart that stops short of one hides it.
+    private int UnitsForAllSteps(Meetings book) =>
+        Pairs
+            .Where(pair => pair.Verdict == MeetingVerdict.Can)
+            .Select(pair => pair.Other)
+            .Append(Promotion)
+            .Select(one =>
+                UnitSteps
+                    .Of(one, one.Selections().SelectMany(book.Select).Select(around.Prices.Current).DefaultIfEmpty().Max(), around.Store)
+                    .LastOrDefault()
+            )
+            .Max();
 
     private PricedCart Price(Rulebook rulebook, Cart cart)
     {

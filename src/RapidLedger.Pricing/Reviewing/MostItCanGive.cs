@@ -125,7 +125,7 @@ public sealed record MostItCanGive(long? Value, int Items, string? Binding)
         int[] counts
     )
     {
-        var reach = PriceCurve.Reach(promotion, prices.Current(catalogue.Find(sku)), catalogue.Store);
+        var reach = UnitSteps.Reach(promotion, prices.Current(catalogue.Find(sku)), catalogue.Store);
         int[] units = [.. counts.Append((reach * 2 / 3) + 1).Append(reach).Distinct().Order()];
         Cart[] own = [.. units.Select(count => cart with { Lines = [new(sku, count)] }).Where(Applies)];
         return own.Length > 0

@@ -13,71 +13,8 @@ public sealed record PriceCurve(string Sku, IReadOnlyList<CurvePoint> Points, IR
     /// <summary>The most units that a curve goes to.</summary>
     public const int Most = 200;
 
-    private const int FewUnits = 12;
-
     // So that a curve over hard carts ends: forty carts of the hardest kind.
     private const long MostWork = 40L * WorkBudget.OfOneEffort;
-
-    // Of how many units a condition asks; the units that an amount comes to are told by the caller.
-    private static readonly ConditionKinds<Func<Condition, Func<Amount, long>, long>> Asked = new()
-    {
-        All = (_, _) => 0,
-        Any = (_, _) => 0,
-        None = (_, _) => 0,
-        Spend = (condition, units) => condition is Spend { From: { } from } ? units(from) : 0,
-        Quantity = (condition, _) => condition is Quantity quantity ? quantity.Number : 0,
-        Distinct = (_, _) => 0,
-        Only = (_, _) => 0,
-        Weight = (_, _) => 0,
-        Shopper = (_, _) => 0,
-        Destination = (_, _) => 0,
-        Channel = (_, _) => 0,
-        Currency = (_, _) => 0,
-        Method = (_, _) => 0,
-    };
-
-    // At how many units a reward has shown all that it gives.
-    private static readonly RewardKinds<Func<Reward, Func<Amount, long>, long>> Given = new()
-    {
-        Discount = (_, _) => 0,
-        BuyGet = (reward, units) =>
-            reward is BuyGet buyGet
-                ? buyGet.Deal switch
-                {
-                    Deal.ByQuantity deal => deal.Buy + deal.Get,
-                    Deal.BySpend deal => units(deal.Spend) + deal.Get,
-                    Deal.BySchedule schedule => schedule.Rows.Sum(row => row.Buy + row.Get),
-                    _ => throw new System.Diagnostics.UnreachableException(),
-                }
-                : 0,
-        Ladder = (reward, units) =>
-            reward is Ladder ladder ? ladder.Steps.Max(step => step.Spend is { } from ? units(from) : step.Quantity) : 0,
-        Bundle = (reward, _) => reward is Bundle bundle ? bundle.Slots.Sum(slot => slot.Quantity) : 0,
-        Gift = (_, _) => 0,
-        Markdown = (_, _) => 0,
-        Shipping = (_, _) => 0,
-        Points = (_, _) => 0,
-        Credit = (_, _) => 0,
-    };
-
-    /// <summary>
-    /// How far a curve has to go to show everything that a promotion does with an item: half as far again as its last step.
-    /// </summary>
-    /// <param name="promotion">Whose steps.</param>
-    /// <param name="price">What one unit costs, in minor units of the base currency.</param>
-    /// <param name="store">By whose rates amounts convert.</param>
-    public static int Reach(Promotion promotion, long price, Store store)
-    {
-        IEnumerable<long> steps =
-        [
-            .. promotion.Conditions().Select(entry => entry.Condition.In(Asked)(entry.Condition, Units)),
-            .. promotion.Rewards().Select(entry => entry.Reward.In(Given)(entry.Reward, Units)),
-        ];
-        return (int)Math.Clamp(steps.DefaultIfEmpty().Max() * 3 / 2, FewUnits, Most);
-
-        long Units(Amount amount) =>
-            price > 0 && amount.For(store.Currency, store) is { } minor ? Math.Min(Most, (minor + price - 1) / price) : 0;
-    }
 
     /// <summary>Prices the carts of a curve.</summary>
     /// <param name="with">The promotions that are live, and the one that is looked at.</param>

@@ -122,7 +122,7 @@ internal static class CurveEndpoints
             live.With([], [asked.Promotion.Id]),
             cart,
             asked.Sku,
-            request.Most ?? PriceCurve.Reach(asked.Promotion, price, shop.Store),
+            request.Most ?? UnitSteps.Reach(asked.Promotion, price, shop.Store),
             shop.WordingIn(cart.Currency ?? shop.Store.Currency),
             shop.ContextOf(cart, []).Usage,
             gone

@@ -47,7 +47,7 @@ internal sealed class CartsOfPair
     {
         var (around, price) = (pair.Around, pair.Around.Catalogue.PricesIn(pair.Around.Catalogue.Store.Currency).Current(item));
         foreach (var side in (Side[])[pair.One, pair.Other])
-            yield return [LineOf(item, PriceCurve.Reach(side.Promotion, price, around.Catalogue.Store))];
+            yield return [LineOf(item, UnitSteps.Reach(side.Promotion, price, around.Catalogue.Store))];
     }
 
     private IEnumerable<EquatableArray<Line>> Beside() =>

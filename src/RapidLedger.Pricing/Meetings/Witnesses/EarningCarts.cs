@@ -44,7 +44,7 @@ internal static class EarningCarts
         {
             foreach (var item in some)
             {
-                var reach = PriceCurve.Reach(promotion, prices.Current(item), around.Catalogue.Store);
+                var reach = UnitSteps.Reach(promotion, prices.Current(item), around.Catalogue.Store);
                 foreach (var units in new[] { 1, 2, 3, 4, 6, (reach * 2 / 3) + 1, reach })
                     yield return [LineOf(item, units)];
             }
@@ -56,7 +56,7 @@ internal static class EarningCarts
         }
 
         foreach (var pick in new Func<int[], int>[] { some => some[0], some => some[^1] })
-        foreach (var units in new[] { 1, 2, 3, 6, PriceCurve.Reach(promotion, 0, around.Catalogue.Store) })
+        foreach (var units in new[] { 1, 2, 3, 6, UnitSteps.Reach(promotion, 0, around.Catalogue.Store) })
         {
             int[] together = [.. items.Select(pick).Distinct()];
             if (together.Length > 1)

@@ -11,11 +11,9 @@ internal static class MostTogether
     /// <param name="side">Which.</param>
     /// <param name="seen">Carts in which pairs meet.</param>
     /// <param name="gone">Says that nobody waits any more.</param>
-    public static Witness? Of(Side side, IEnumerable<Witness> seen, CancellationToken gone)
+    public static Witness? Of(Side side, SeenCarts seen, CancellationToken gone)
     {
-        var best = seen.Where(witness => witness.Takes(side.Promotion) is not null)
-            .MaxBy(witness => (witness.Priced.Applied.Count, -witness.Units));
-        if (best is null)
+        if (seen.WidestOf(side.Promotion.Id) is not { } best)
             return null;
         for (var (round, grown) = (0, true); grown && round < MostRounds; round++)
         {

@@ -23,7 +23,7 @@ internal sealed class WitnessSearch
 
     private readonly Pair pair;
     private readonly long work;
-    private readonly Dictionary<(string, string), Witness> seen;
+    private readonly SeenCarts seen;
     private readonly CancellationToken gone;
     private readonly Rulebook all;
     private readonly Rulebook two;
@@ -32,7 +32,7 @@ internal sealed class WitnessSearch
     private int looks;
     private Witness? winner;
 
-    private WitnessSearch(Pair pair, long work, Dictionary<(string, string), Witness> seen, CancellationToken gone)
+    private WitnessSearch(Pair pair, long work, SeenCarts seen, CancellationToken gone)
     {
         (this.pair, this.work, this.seen, this.gone) = (pair, work, seen, gone);
         all = pair.Around.Rulebook;
@@ -42,10 +42,10 @@ internal sealed class WitnessSearch
     /// <summary>What is found.</summary>
     /// <param name="pair">The two.</param>
     /// <param name="work">How much may be put into it.</param>
-    /// <param name="seen">The smallest cart known of each pair; what is found on the way is added.</param>
+    /// <param name="seen">What is known of all pairs; what is found on the way is added.</param>
     /// <param name="gone">Says that nobody waits any more.</param>
     /// <param name="put">Is told how much was put into it.</param>
-    public static Meeting Of(Pair pair, long work, Dictionary<(string, string), Witness> seen, CancellationToken gone, Action<long> put)
+    public static Meeting Of(Pair pair, long work, SeenCarts seen, CancellationToken gone, Action<long> put)
     {
         var search = new WitnessSearch(pair, work, seen, gone);
         var meeting = search.Meeting();
@@ -92,7 +92,7 @@ internal sealed class WitnessSearch
 
     private Witness? Found()
     {
-        if (seen.TryGetValue(Pricing.Meeting.KeyOf(pair.One.Promotion.Id, pair.Other.Promotion.Id), out var known))
+        if (seen.SmallestOf(pair.One.Promotion.Id, pair.Other.Promotion.Id) is { } known)
             return known;
         IReadOnlyList<Demand>[] ways = [.. pair.Ways.Where(way => ConditionGround.All.All(ground => ground.Allows(way, pair)))];
         var carts = ways.Select(way => (Carts: new CartsOfPair(pair, way), Settings: new Settings(way, pair))).ToArray();
@@ -130,20 +130,17 @@ internal sealed class WitnessSearch
         if (!meet)
             LookForWinner(alone);
         if (two == all)
-        {
-            Remember(alone);
-            return meet ? new(alone, pair.Around.CodesIn(cart)) : null;
-        }
+            return meet ? Remember(alone) : null;
 
         if (!meet && all.Count > Few)
             return null;
         var priced = Price(all, cart);
-        Remember(priced);
+        var witness = Remember(priced);
         if (Both(priced))
-            return new(priced, pair.Around.CodesIn(cart));
+            return witness;
         // Beside the others only one of them does: one that keeps the other out wins for it.
         if (meet && priced.HasApplied(pair.One.Promotion.Id) != priced.HasApplied(pair.Other.Promotion.Id))
-            winner ??= new(priced, pair.Around.CodesIn(cart));
+            winner ??= witness;
         if (meet && displaced.Count < MostDisplaced && !displaced.Contains(cart.Lines))
             displaced.Add(cart.Lines);
         return null;
@@ -199,7 +196,7 @@ internal sealed class WitnessSearch
                 var priced = Price(all, found.Cart with { Lines = lines });
                 if (!Both(priced))
                     continue;
-                (found, smaller) = (found with { Priced = priced }, true);
+                (found, smaller) = (Remember(priced), true);
                 break;
             }
         }
@@ -230,18 +227,10 @@ internal sealed class WitnessSearch
 
     private bool Both(PricedCart priced) => priced.HasApplied(pair.One.Promotion.Id) && priced.HasApplied(pair.Other.Promotion.Id);
 
-    // All that met there are known to meet.
-    private void Remember(PricedCart priced)
+    private Witness Remember(PricedCart priced)
     {
-        var applied = priced.Applied;
-        var units = priced.Cart.Lines.Sum(line => (long)line.Quantity);
-        Witness? witness = null;
-        for (var one = 0; one < applied.Count; one++)
-        for (var other = one + 1; other < applied.Count; other++)
-        {
-            var key = Pricing.Meeting.KeyOf(applied[one].Promotion.Id, applied[other].Promotion.Id);
-            if (!seen.TryGetValue(key, out var known) || known.Units > units)
-                seen[key] = witness ??= new(priced, pair.Around.CodesIn(priced.Cart));
-        }
+        var witness = new Witness(priced, pair.Around.CodesIn(priced.Cart));
+        seen.Add(witness);
+        return witness;
     }
 }

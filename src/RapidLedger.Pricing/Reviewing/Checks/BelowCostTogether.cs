@@ -20,7 +20,8 @@ internal sealed class BelowCostTogether : Check
             var losses = Losses(promotion, met, limit).ToArray();
             var mend = new Lazy<Mend?>(() => Less(promotion, met, losses, limit, around));
             var left = Most;
-            foreach (var loss in losses.OrderBy(loss => loss.Others.Count))
+            // What happens to a shopper who types no code comes before what needs one.
+            foreach (var loss in losses.OrderBy(loss => loss.Others.Count).ThenBy(loss => loss.Others.Count(NeedsCode)))
             {
                 // With more beside it, it is sold below all the more; and what is below cost is told as that.
                 if (left == 0 || told.Any(less => less.Others.All(loss.Others.Contains)))
@@ -39,6 +40,8 @@ internal sealed class BelowCostTogether : Check
         }
     }
 
+    private static bool NeedsCode(Promotion promotion) => promotion.Trigger is { IsAutomatic: false };
+
     private Finding Say(Loss loss, decimal limit, Mend? mend, Surroundings around)
     {
         var names = Wording.Join(loss.Others.Select(Meets.Named), "and");
@@ -54,6 +57,13 @@ internal sealed class BelowCostTogether : Check
 
     private sealed record Loss(IReadOnlyList<Promotion> Others, PricedCart Priced)
     {
+        /// <summary>Whether all live promotions sell the cart below without it too.</summary>
+        public bool IsBelowAnyway { get; init; }
+
+        /// <summary>Whether with another one in its place the cart is not sold below: by all, or by these where all do so anyway.</summary>
+        public bool IsMendedBy(Promotion instead, Encounters met, decimal limit) =>
+            !IsBelow(IsBelowAnyway ? met.PriceWith(Priced.Cart, [instead, .. Others]) : met.PriceInstead(Priced.Cart, instead), limit);
+
         /// <summary>The same in the smallest cart found that these promotions sell below.</summary>
         public Loss Smallest(Promotion promotion, Encounters met, decimal limit) =>
             this with
@@ -61,7 +71,11 @@ internal sealed class BelowCostTogether : Check
                 Priced = met.Smallest(
                     Priced.Cart,
                     cart => met.PriceWith(cart, [promotion, .. Others]),
-                    priced => IsBelow(priced, limit) && priced.Applied.Count > Others.Count
+                    priced =>
+                        IsBelow(priced, limit)
+                        && priced.Applied.Count > Others.Count
+                        && !IsBelow(met.PriceWith(priced.Cart, Others), limit)
+                        && !IsBelow(met.PriceWith(priced.Cart, [promotion]), limit)
                 ),
             };
 
@@ -94,33 +108,35 @@ internal sealed class BelowCostTogether : Check
                     .OrderByDescending(outcome => outcome.Amount)
                     .Select(outcome => outcome.Promotion),
             ];
-            if (
-                beside.Length > 0
-                && !IsBelow(met.PriceWith(cart, [promotion]), limit)
-                && !IsBelow(met.PriceInstead(cart, null), limit)
-                && Needed(promotion, beside, cart, met, limit) is var (others, shown)
-            )
-                yield return new(others, shown);
+            if (beside.Length == 0 || IsBelow(met.PriceWith(cart, [promotion]), limit))
+                continue;
+            var isBelowAnyway = IsBelow(met.PriceInstead(cart, null), limit);
+            // Of what is below anyway only what it and one other do to the same line is its own doing.
+            foreach (var loss in Needed(promotion, beside, cart, met, limit))
+                if (!isBelowAnyway || (loss.Others is [var other] && Shared.In(loss.Priced, promotion, other) is not null))
+                    yield return loss with
+                    {
+                        IsBelowAnyway = isBelowAnyway,
+                    };
         }
     }
 
     private static bool IsBelow(PricedCart priced, decimal limit) =>
         priced.Totals.Margin is { } margin && (priced.MarginShare is { } share ? share * 100 < limit : margin < 0);
 
-    // The fewest of those beside it, whoever takes most first, with which the same cart is sold below.
-    private static (IReadOnlyList<Promotion> Others, PricedCart Shown)? Needed(
-        Promotion promotion,
-        Promotion[] beside,
-        Cart cart,
-        Encounters met,
-        decimal limit
-    )
+    // Each of those beside it with which alone the same cart is sold below, and not by that one without it; where there is none, the
+    // fewest, whoever takes most first.
+    private static IEnumerable<Loss> Needed(Promotion promotion, Promotion[] beside, Cart cart, Encounters met, decimal limit)
     {
-        for (var count = 1; count <= beside.Length; count++)
-            foreach (var few in count == 1 ? beside.Select(one => new[] { one }) : [beside[..count]])
-                if (met.PriceWith(cart, [promotion, .. few]) is var priced && IsBelow(priced, limit))
-                    return (few, priced);
-        return null;
+        Loss[] single = [.. beside.Select(one => Beside(one)).OfType<Loss>()];
+        return single.Length > 0
+            ? single
+            : Enumerable.Range(2, beside.Length - 1).Select(count => Beside(beside[..count])).OfType<Loss>().Take(1);
+
+        Loss? Beside(params Promotion[] few) =>
+            met.PriceWith(cart, [promotion, .. few]) is var priced && IsBelow(priced, limit) && !IsBelow(met.PriceWith(cart, few), limit)
+                ? new(few, priced)
+                : null;
     }
 
     // Kept apart from one of them, if that mends the cart that is spoken of.
@@ -129,14 +145,12 @@ internal sealed class BelowCostTogether : Check
             ? null
             : loss
                 .Others.Where(other =>
-                    !IsBelow(
-                        met.PriceInstead(
-                            loss.Priced.Cart,
-                            promotion with
-                            {
-                                Stacking = new Stacking(Allow.Except, [new StackingEntry.OfPromotion(other.Id)]),
-                            }
-                        ),
+                    loss.IsMendedBy(
+                        promotion with
+                        {
+                            Stacking = new Stacking(Allow.Except, [new StackingEntry.OfPromotion(other.Id)]),
+                        },
+                        met,
                         limit
                     )
                 )
@@ -159,9 +173,7 @@ internal sealed class BelowCostTogether : Check
         )
             return null;
         var most = takings.Most(take =>
-            Array.TrueForAll(losses, loss =>
-                !IsBelow(met.PriceInstead(loss.Priced.Cart, promotion with { Rewards = [discount with { Take = take }] }), limit)
-            )
+            Array.TrueForAll(losses, loss => loss.IsMendedBy(promotion with { Rewards = [discount with { Take = take }] }, met, limit))
         );
         return most is { } value
             ? takings.Mend(

@@ -4,7 +4,8 @@ namespace RapidLedger.Pricing;
 /// <remarks>
 /// Simple hill climbing with restarts (Russell and Norvig, Artificial Intelligence, "Local search and optimization problems"): the first
 /// neighbour that is deeper is gone on from. It starts from carts that earn promotions, alone and together, the deepest of them first,
-/// and a neighbour has a unit, a line or what earns one more promotion more or less, or differs in one circumstance.
+/// and a neighbour has a unit, a line or what earns one more promotion more or less, goes to the next number of units at which a
+/// promotion gives more (between two of these nothing gets deeper), or differs in one circumstance.
 /// </remarks>
 internal sealed class DeepestSearch
 {
@@ -17,6 +18,7 @@ internal sealed class DeepestSearch
     private const int MostSelections = 62;
     private const int SettingsTried = 3;
     private const int MostWithoutMeeting = 60;
+    private const int ItemsAtSteps = 4;
 
     private readonly Meetings around;
     private readonly DeepestBy by;
@@ -26,6 +28,7 @@ internal sealed class DeepestSearch
     private readonly Circumstances circumstances;
     private readonly Dictionary<string, int> sold;
     private readonly Lazy<Side[]> near;
+    private readonly Dictionary<string, IReadOnlyList<int>> steps = new(StringComparer.Ordinal);
     private long spent;
     private long tried;
     private PricedCart? deepest;
@@ -139,17 +142,22 @@ internal sealed class DeepestSearch
         }
     }
 
-    // What earns a promotion in circumstances in which it may apply; carts in which pairs are known to meet; and one unit of each item.
+    // What earns a promotion where it may apply, and what it gives more for; carts in which pairs are known to meet; and one unit of each
+    // item.
     private IEnumerable<Cart> Starts(string[] items)
     {
         var sides = holding.Length > 0 ? holding.Select(around.SideOf) : near.Value;
         foreach (var side in sides)
-        foreach (var setting in SettingsOf(side))
-        foreach (var lines in side.Earning)
-            yield return setting with
-            {
-                Lines = lines,
-            };
+        {
+            EquatableArray<Line>[] lines = [.. side.Earning.Concat(AtSteps(side, items))];
+            foreach (var setting in SettingsOf(side))
+            foreach (var some in lines)
+                yield return setting with
+                {
+                    Lines = some,
+                };
+        }
+
         foreach (var seen in around.Seen.Where(seen => holding.All(seen.Priced.HasApplied)))
             yield return WithAllCodes(seen.Cart);
         foreach (var sku in items)
@@ -158,6 +166,28 @@ internal sealed class DeepestSearch
                 Lines = [new(sku, 1)],
             };
     }
+
+    private IEnumerable<EquatableArray<Line>> AtSteps(Side side, string[] items) =>
+        from sku in items.Where(side.Alone.LooksAt).Take(ItemsAtSteps)
+        from units in UnitSteps.Of(side.Promotion, CurrentPrice(sku), around.Catalogue.Store)
+        select (EquatableArray<Line>)[new Line(sku, units)];
+
+    // The numbers of units of one item at which any of them gives more, the least first.
+    private IReadOnlyList<int> StepsOf(string sku)
+    {
+        if (!steps.TryGetValue(sku, out var found))
+            steps[sku] = found = [
+                .. near
+                    .Value.Concat(holding.Select(around.SideOf))
+                    .Where(side => side.Alone.LooksAt(sku))
+                    .SelectMany(side => UnitSteps.Of(side.Promotion, CurrentPrice(sku), around.Catalogue.Store))
+                    .Distinct()
+                    .Order(),
+            ];
+        return found;
+    }
+
+    private long CurrentPrice(string sku) => around.Catalogue.PricesIn(around.Catalogue.Store.Currency).Current(sold[sku]);
 
     // Of very many, those of which a cart with others is known.
     private IEnumerable<Side> Near() =>
@@ -183,7 +213,17 @@ internal sealed class DeepestSearch
         for (var place = 0; place < cart.Lines.Count; place++)
         {
             var line = cart.Lines[place];
-            foreach (var units in new[] { line.Quantity + 1, line.Quantity - 1, line.Quantity / 2, line.Quantity * 2 }.Distinct())
+            var atSteps = StepsOf(line.Sku);
+            int[] numbers =
+            [
+                line.Quantity + 1,
+                line.Quantity - 1,
+                line.Quantity / 2,
+                line.Quantity * 2,
+                atSteps.FirstOrDefault(units => units > line.Quantity),
+                atSteps.LastOrDefault(units => units < line.Quantity),
+            ];
+            foreach (var units in numbers.Distinct())
                 if (units > 0 && units != line.Quantity)
                     yield return With(place, line with { Quantity = units });
             if (cart.Lines.Count > 1)
