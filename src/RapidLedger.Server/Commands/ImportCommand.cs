@@ -117,7 +117,8 @@ internal static class ImportCommand
             var name = Path.GetFileName(path);
             var words = ImportDesk.Words(name, count, file.What);
             var past = new PastOrderRepository(database, ProgramClock.Machine);
-            var writer = new IncomingWriter(new(shop, steps, past, new(database, steps, new(database, ProgramClock.Machine))), past);
+            var goods = new GoodsWriter(shop, steps, past, new(database, steps, new(database, ProgramClock.Machine))) { Follows = false };
+            var writer = new IncomingWriter(goods, past);
             var (outcome, faults) = await writer.Write(name, words, rows, null, gone);
             if (faults.Count > 0)
                 return Fail([.. faults.OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);

@@ -8,6 +8,9 @@ namespace RapidLedger.Server.Goods;
 /// <summary>Brings lines of goods or shoppers into the shop: all of them, or none where one is bad.</summary>
 internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrderRepository past, RenameRepository renames)
 {
+    /// <summary>Whether this process goes on with what is written: a command that ends does not.</summary>
+    public bool Follows { get; init; } = true;
+
     /// <summary>Writes lines of items. When it comes back, this process prices by them.</summary>
     public async Task<(StepOutcome Outcome, IReadOnlyList<BadLine> Bad)> Write(
         StepSource source,
@@ -20,7 +23,7 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrder
         if (lines.Bad.Count > 0)
             return (StepOutcome.Nothing, lines.Bad);
         var outcome = await steps.Write(source, what, lines.Changes, lines.Stocks, lines.Accepts, progress, gone);
-        await shop.FollowSetup();
+        await Follow();
         return (outcome, lines.Bad);
     }
 
@@ -43,7 +46,7 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrder
         if (shop.Catalogue.Find(sku) < 0)
             return null;
         var outcome = await steps.Write(source, $"{sku} taken out", [new("variant", sku, new() { ["gone"] = true })], [], _ => true);
-        await shop.FollowSetup();
+        await Follow();
         return outcome;
     }
 
@@ -55,7 +58,7 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrder
             return (orders, []);
         if (await renames.TakeBack(number, what) is { } back)
         {
-            await shop.FollowSetup();
+            await Follow();
             return (back, []);
         }
 
@@ -66,7 +69,9 @@ internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrder
                 problems.AddRange(rules.Problems(row));
             return SettingsReview.Accepts(row, problems);
         });
-        await shop.FollowSetup();
+        await Follow();
         return outcome is null ? null : (outcome, problems);
     }
+
+    private Task Follow() => Follows ? shop.FollowSetup() : Task.CompletedTask;
 }
