@@ -11,9 +11,10 @@ internal sealed class Nearness
     [
         "failed",
         "conditionNotMet",
-        "codeNotEntered",
+        // Started, by a code that was entered or by itself, and kept out by others: nearer than what nobody asked for.
         "notBetter",
         "cannotMeet",
+        "codeNotEntered",
         "giftOut",
         "nothingLeft",
         "noMatchingItems",

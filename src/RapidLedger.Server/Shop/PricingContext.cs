@@ -17,6 +17,14 @@ internal sealed record PricingContext(
     int Effort
 )
 {
+    /// <summary>Whether all of it is the same.</summary>
+    public bool IsSameAs(PricingContext other) =>
+        Effort == other.Effort && IsSame(Usage, other.Usage) && IsSame(Codes, other.Codes) && IsSame(Left, other.Left);
+
+    private static bool IsSame<T>(IReadOnlyDictionary<string, T> one, IReadOnlyDictionary<string, T> other) =>
+        ReferenceEquals(one, other)
+        || (one.Count == other.Count && one.All(entry => other.TryGetValue(entry.Key, out var same) && Equals(same, entry.Value)));
+
     /// <summary>Prices the cart that it was made for.</summary>
     public PricedCart Price(Rulebook rulebook, Cart cart, CancellationToken gone) => rulebook.Price(cart, Usage, Effort, gone, Codes, Left);
 }

@@ -29,11 +29,12 @@ internal static class TapeEndpoints
                     int? effort,
                     OpenShop shop,
                     TapePrinter printer,
+                    LiveSide side,
                     OrderRepository orders,
                     IClock clock,
                     PricingGate gate,
                     HttpContext context
-                ) => gate.Run(gone => Print(request, effort, shop, printer, orders, clock, gone), context)
+                ) => gate.Run(gone => Print(request, effort, shop, printer, side, orders, clock, gone), context)
             )
             .Produces<TapeAnswer>()
             .Refuses(400, 413, 415, 422, 429, 503)
@@ -83,6 +84,7 @@ internal static class TapeEndpoints
         int? effort,
         OpenShop shop,
         TapePrinter printer,
+        LiveSide side,
         OrderRepository orders,
         IClock clock,
         CancellationToken gone
@@ -103,10 +105,11 @@ internal static class TapeEndpoints
         var edition = shop.Live;
         var beside = draft is null ? edition.Rulebook : edition.Rulebook.With(draft);
         var context = shop.ContextOf(cart.Value, [.. beside.Givable.Union(edition.Rulebook.Givable)], effort: effort);
-        var live = Metrics.Measured(() => context.Price(edition.Rulebook, cart.Value, gone));
+        var asLive = side.Price(edition.Rulebook, cart.Value, context, draft is not null, gone);
         if (draft is null)
-            return Results.Ok(new TapeAnswer(printer.Print(live, null, edition), null, [], [], [], []));
+            return Results.Ok(new TapeAnswer(printer.Print(await asLive, null, edition), null, [], [], [], []));
         var priced = Metrics.Measured(() => context.Price(beside, cart.Value, gone));
+        var live = await asLive;
         return Results.Ok(
             new TapeAnswer(
                 printer.Print(priced, live, edition),

@@ -177,6 +177,7 @@ internal static class Site
         services.AddTransient(of => of.GetRequiredService<OpenShop>().Setup.Search);
         services.AddHostedService<Follower>();
         services.AddSingleton<TapePrinter>();
+        services.AddSingleton<LiveSide>();
         services.AddSingleton<Processors>();
         services.AddSingleton<PricingGate>();
         services.AddSingleton<StoreGate>();

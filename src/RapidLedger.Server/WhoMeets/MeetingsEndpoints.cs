@@ -122,8 +122,8 @@ internal static class MeetingsEndpoints
             .Refuses(404, 429, 503)
             .Says("meetingsOf", "meetings", "Whom one promotion meets, with a cart for each");
         group
-            .MapGet("/count/{id}", (string id, MeetingsBook book, PricingGate gate, HttpContext context) =>
-                gate.Run(gone => Count(id, book, gone) is { } count ? Results.Ok(count) : Answers.NoPromotion(id), context)
+            .MapGet("/count/{id}", (string id, MeetingsBook book, OpenShop shop, PricingGate gate, HttpContext context) =>
+                gate.Run(gone => shop.Find(id) is null ? Answers.NoPromotion(id) : Results.Ok(Count(id, book, gone)), context)
             )
             .Produces<MeetingsCount>()
             .Refuses(404, 429, 503)
@@ -159,14 +159,15 @@ internal static class MeetingsEndpoints
             gone
         );
 
-    private static MeetingsCount? Count(string id, MeetingsBook book, CancellationToken gone) =>
+    // What is not finished, or retired, meets nobody.
+    private static MeetingsCount Count(string id, MeetingsBook book, CancellationToken gone) =>
         book.Look(
             known => PairsOf(known, id),
             known => known.IsFew,
             known =>
             {
                 if (known.Promotions.All(promotion => promotion.Id != id))
-                    return null;
+                    return new MeetingsCount(0, 0, true, true);
                 Meeting?[] others = [.. PairsOf(known, id).Select(pair => known.Of(pair.One, pair.Other))];
                 return new MeetingsCount(
                     others.Count(meeting =>

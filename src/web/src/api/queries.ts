@@ -189,8 +189,9 @@ export const useAmounts = (amount: string) =>
   });
 
 /** What is paid with more and more of an item; how many of it are in the cart now does not matter to it. */
-export const useCurve = ({ document, cart, chosen }: { document: Json; cart: Cart; chosen?: string }) =>
+export const useCurve = ({ document, cart, chosen }: { document: Json; cart: Cart; chosen?: string }, enabled: boolean) =>
   useQuery({
+    enabled,
     queryKey: [
       'curve',
       document,

@@ -73,8 +73,10 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   }, []);
   useTitle(titleOf(written));
 
-  const isSound = printed.draftProblems.length === 0;
-  const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, isSound);
+  // Until it was printed nothing is known of it; while it is typed over, what was known of it stays.
+  const isSound = printed.of?.id === id && printed.draftProblems.length === 0;
+  const sound = isSound ? printed.of : null;
+  const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, sound);
   const { findings } = look;
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings
@@ -178,7 +180,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         <Alongside draft={clauses} />
         <Says draft={clauses} isSound={isSound} />
         {isSound && <SecondLook look={look} meant={meant} write={draft.write} onMean={mean} />}
-        {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} />}
+        {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} sound={sound} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
         <PastVersions id={id} revision={saved.revision} />
       </div>

@@ -14,8 +14,9 @@ type Wish = { draft: Json; cart: Cart | null };
 /**
  * What a second look at a document finds, beside what is live: one request under way, the newest document wins, nobody waits for it.
  * @param cart for figures on it; null while something in it is wrong
+ * @param sound the draft that makes sense as far as is known: no other is asked about; null while it makes none
  */
-export function useSecondLook(document: Json, cart: Cart | null, isSound: boolean): Look {
+export function useSecondLook(document: Json, cart: Cart | null, sound: Json | null): Look {
   const [look, setLook] = useState<Look & { of?: string }>(NOTHING);
   const { data: live } = useNowLive();
   const looker = useMemo(
@@ -29,11 +30,16 @@ export function useSecondLook(document: Json, cart: Cart | null, isSound: boolea
     [],
   );
   const wish = useSettled(JSON.stringify({ draft: document, cart }));
+  const mayAsk = isSame((JSON.parse(wish) as Wish).draft, sound);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is live asks for another look at the same
   useEffect(() => {
-    if (isSound) looker.want(JSON.parse(wish));
-  }, [looker, wish, isSound, live?.edition?.number]);
+    if (mayAsk) looker.want(JSON.parse(wish));
+  }, [looker, wish, mayAsk, live?.edition?.number]);
   useEffect(() => () => looker.stop(), [looker]);
-  if (!isSound) return NOTHING;
+  if (sound === null) return NOTHING;
   return look.state === 'looked' && look.of !== wish ? { ...look, state: 'looking' } : look;
 }
+
+/** Whether two say the same rule, in whatever state. */
+export const isSame = (one: Json, other: Json | null) =>
+  other !== null && JSON.stringify({ ...one, state: null }) === JSON.stringify({ ...other, state: null });

@@ -20,6 +20,8 @@ export type Printed = {
   clauses: Clause[];
   draftProblems: Problem[];
   cartProblems: Problem[];
+  /** The draft that the problems are of; null: none was asked for yet. */
+  of: Json | null;
   /** When the draft is open next, if it repeats. */
   comings: NextOpening[];
   /** The print is older than what stands on the page: something there is wrong. */
@@ -36,6 +38,7 @@ const NOTHING: Printed = {
   clauses: [],
   draftProblems: [],
   cartProblems: [],
+  of: null,
   comings: [],
   stale: false,
   down: false,
@@ -57,7 +60,7 @@ export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed
       new Newest<Wish, TapeAnswer>((wish) => print(wish, good.current), {
         answered: (answer, wish) => {
           if (answer.print && answer.draftProblems.length === 0) good.current = wish.draft;
-          setPrinted((old) => next(old, answer));
+          setPrinted((old) => next(old, answer, wish.draft));
         },
         waiting: () => setPrinted((old) => ({ ...old, down: true })),
         refused: (error) =>
@@ -88,7 +91,7 @@ export function usePrint(cart: Cart, draft: Json | null, turn: unknown): Printed
       const better = await ask(JSON.parse(wish) as Wish, MORE_EFFORT, leaving.signal).catch(() => null);
       if (!better?.print || leaving.signal.aborted) return;
       const isBetter = better.print.proved || better.print.totals.saving !== printed.print?.totals.saving;
-      if (isBetter) setPrinted((old) => next(old, better));
+      if (isBetter) setPrinted((old) => next(old, better, old.of));
     }, PAUSE);
     return () => {
       window.clearTimeout(timer);
@@ -120,9 +123,9 @@ async function print(wish: Wish, good: Json | null): Promise<TapeAnswer> {
   return { ...last, draftProblems: answer.draftProblems };
 }
 
-function next(old: Printed, answer: TapeAnswer): Printed {
+function next(old: Printed, answer: TapeAnswer, of: Json | null): Printed {
   const { print, live, clauses, draftProblems, cartProblems, comings = [] } = answer;
-  if (!print) return { ...old, draftProblems, cartProblems, comings, stale: true, down: false };
+  if (!print) return { ...old, draftProblems, cartProblems, of, comings, stale: true, down: false };
   const stale = draftProblems.length > 0;
-  return { print, live, clauses, draftProblems, cartProblems, comings, stale, down: false, serial: old.serial + 1 };
+  return { print, live, clauses, draftProblems, cartProblems, of, comings, stale, down: false, serial: old.serial + 1 };
 }

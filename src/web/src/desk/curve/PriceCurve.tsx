@@ -6,12 +6,16 @@ import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
 import { useSettled } from '../../ui/useSettled';
+import { isSame } from '../useSecondLook';
 import { type Against, Plot } from './Plot';
 
 const MARKS: Record<string, string> = { cliff: '⚠', belowCost: '⚠', flat: '–', step: '·', begins: '·' };
 
-/** Under the clauses: what is paid against how many of an item, before and after. Moving along it moves the tape's cart. */
-export function PriceCurve({ document }: { document: Json }) {
+/**
+ * Under the clauses: what is paid against how many of an item, before and after. Moving along it moves the tape's cart.
+ * @param sound the draft that makes sense as far as is known: no other is drawn
+ */
+export function PriceCurve({ document, sound }: { document: Json; sound: Json | null }) {
   const { format } = useShopContext();
   const { cart, setUnits } = useCart();
   const [chosen, setChosen] = useState<string | undefined>();
@@ -19,7 +23,8 @@ export function PriceCurve({ document }: { document: Json }) {
   const [asTable, setAsTable] = useState(false);
   const [copied, setCopied] = useState(false);
   const settled = useSettled(JSON.stringify({ document, cart, chosen }));
-  const { data: curve, error } = useCurve(JSON.parse(settled) as { document: Json; cart: Cart; chosen?: string });
+  const asked = JSON.parse(settled) as { document: Json; cart: Cart; chosen?: string };
+  const { data: curve, error } = useCurve(asked, isSame(asked.document, sound));
 
   if (error && !curve)
     return (
