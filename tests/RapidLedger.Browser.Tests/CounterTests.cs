@@ -65,6 +65,8 @@ public class CounterTests
         var due = ledger.Find("[data-testid=to-pay]").GetAttribute("data-due");
         ledger.Click("//button[contains(., 'Order and pay')]");
         ledger.Until(() => ledger.Text("[data-testid=receipt]").Contains("Thank you", StringComparison.Ordinal));
+        // The receipt has the focus: who cannot see it is told.
+        ledger.Until(() => Equals(ledger.Script("return document.activeElement.closest('[data-testid=receipt]') !== null"), true));
         Assert.Equal(due, ledger.Find("[data-testid=to-pay]").GetAttribute("data-due"));
         AddsUp(ledger);
         Words(ledger, "take the order back");

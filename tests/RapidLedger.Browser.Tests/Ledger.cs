@@ -44,6 +44,24 @@ public sealed class Ledger : IDisposable
         );
     }
 
+    /// <summary>Shows the page so wide, also narrower than headless Chromium takes a window; null: as the window is.</summary>
+    public void Widen(int? width)
+    {
+        if (width is { } wide)
+            Driver.ExecuteCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
+                new()
+                {
+                    ["width"] = wide,
+                    ["height"] = 800,
+                    ["deviceScaleFactor"] = 1,
+                    ["mobile"] = false,
+                }
+            );
+        else
+            Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+    }
+
     /// <summary>The element, once it is there.</summary>
     public IWebElement Find(string selector)
     {

@@ -61,20 +61,22 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   }, [id, written, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
 
-  // What must still be chosen is where one goes on; else the desk has the keys.
+  // What must still be chosen, which the first print tells, is where one goes on; else the desk has the keys.
   const desk = useRef<HTMLElement>(null);
+  const isPrinted = printed.of?.id === id;
   useEffect(() => {
+    if (!isPrinted) return;
     const timer = window.setTimeout(() => {
       const at = window.document.activeElement;
       if (at !== null && at !== window.document.body && !at.matches('[data-left-page]')) return;
       (desk.current?.querySelector<HTMLElement>('[data-wanting=true]') ?? desk.current)?.focus({ preventScroll: true });
-    }, 300);
+    }, 250);
     return () => window.clearTimeout(timer);
-  }, []);
+  }, [isPrinted]);
   useTitle(titleOf(written));
 
   // Until it was printed nothing is known of it; while it is typed over, what was known of it stays.
-  const isSound = printed.of?.id === id && printed.draftProblems.length === 0;
+  const isSound = isPrinted && printed.draftProblems.length === 0;
   const sound = isSound ? printed.of : null;
   const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, sound);
   const { findings } = look;
