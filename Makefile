@@ -70,6 +70,11 @@ bench:
 sizes: $(APP)
 	dotnet run --project bench/RapidLedger.Benchmarks -c Release -- sizes $(APP) $(or $(ORDERS),1000000) $(or $(SHOPPERS),100000) $(or $(ITEMS),50000)
 
+## How long from a key at the desk until the tape is drawn again, in a headless browser.
+.PHONY: keys
+keys: $(APP) browser-here
+	dotnet run --project bench/RapidLedger.Benchmarks -c Release -- keys $(APP) demo
+
 ## Changes core, formats, storage and server in one place at a time and says which changes the tests do not notice (COUNT=, SEED=); takes a minute and more for each.
 .PHONY: mutations
 mutations: $(APP) tests/references/node_modules/.package-lock.json

@@ -36,6 +36,12 @@ if (args is ["sizes", var program, ..])
     return;
 }
 
+if (args is ["keys", var served, var demo])
+{
+    await KeyToTape.Run(served, demo);
+    return;
+}
+
 // One process and one short job, so that the ratios of a run belong together.
 var job = (
     args.Contains("--long")

@@ -49,6 +49,19 @@ export function App() {
   );
 }
 
+// What no key at the desk changes is not drawn again with it.
+const HEAD = <Head isAlone={false} />;
+const HEAD_ALONE = <Head isAlone />;
+const AWAY = <Away />;
+const AROUND = (
+  <>
+    <TakenBack />
+    <Announced />
+    <CommandLine />
+    <KeysOfThePage />
+  </>
+);
+
 function Ledger() {
   const { cart } = useCart();
   const [draft, setDraft] = useState<{ id: string; document: Json } | null>(null);
@@ -67,12 +80,12 @@ function Ledger() {
     setDraft(next);
     if (next) setLast(next.document);
   }, []);
-  const tape = <Tape printed={printed} draft={shown} />;
+  const tape = <Tape printed={printed} draft={printed.of} />;
   const shared: Shared = { printed, onDraft, written: last, asIfLive, onAsIfLive: setAsIfLive };
   return (
     <div className="flex h-full flex-col">
-      <Head isAlone={isAlone} />
-      <Away />
+      {isAlone ? HEAD_ALONE : HEAD}
+      {AWAY}
       <Spread
         left={
           <Opening>
@@ -92,10 +105,7 @@ function Ledger() {
         rightName={place?.right?.name ?? 'the tape'}
         isAlone={isAlone}
       />
-      <TakenBack />
-      <Announced />
-      <CommandLine />
-      <KeysOfThePage />
+      {AROUND}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { lazy, type ReactNode } from 'react';
+import { lazy, memo, type ReactNode } from 'react';
 import { matchRoute, useLocation, useRouter } from 'wouter';
 import type { Json } from '../api/client';
 import { PromotionList } from '../promotions/PromotionList';
@@ -38,9 +38,9 @@ export type Place = {
   isAlone?: boolean;
 };
 
-// Loaded when they are opened. The list is what one sees first.
+// Loaded when they are opened, and drawn again when what they are given changes. The list is what one sees first.
 const page = <Name extends string, Props>(load: () => Promise<{ [name in Name]: (props: Props) => ReactNode }>, name: Name) =>
-  lazy(async () => ({ default: (await load())[name] as (props: Props) => ReactNode }));
+  memo(lazy(async () => ({ default: (await load())[name] as (props: Props) => ReactNode })));
 const Codes = page(() => import('../codes/Codes'), 'Codes');
 const Counter = page(() => import('../counter/Counter'), 'Counter');
 const Desk = page(() => import('../desk/Desk'), 'Desk');

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import type { FoundTerm, Json } from '../api/client';
 import { useSelection, useTerms } from '../api/queries';
-import { isSame } from '../shop/document';
 import { useShopContext } from '../shop/shop';
 import { toAmount, toText } from '../ui/numbers';
 import { Popup } from '../ui/Popup';
+import { isSame } from '../ui/same';
 import { Typed } from '../ui/Typed';
 import { useWalk } from '../ui/useWalk';
 

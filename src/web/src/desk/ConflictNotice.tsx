@@ -1,5 +1,6 @@
 import type { Clause, Json, PromotionPage } from '../api/client';
-import { isSame, textOf } from '../shop/document';
+import { textOf } from '../shop/document';
+import { isSame } from '../ui/same';
 
 type Props = {
   theirs: PromotionPage;

@@ -1,12 +1,13 @@
-import { useEffect, useRef } from 'react';
+import { memo, useEffect, useMemo, useRef } from 'react';
 import { Link } from 'wouter';
-import { type Json, type PromotionPage, Refused, type Clause as Words } from '../api/client';
+import { type Json, type NextOpening, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
 import { type Draft, pathOfText, problemsUnder, textOf, titleOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
 import { clockOf, useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
+import { useSame } from '../ui/same';
 import { Typed } from '../ui/Typed';
 import { useTitle } from '../ui/useTitle';
 import { ConflictNotice } from './ConflictNotice';
@@ -56,9 +57,10 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const life = useLife(id, draft);
   const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
 
+  const asLive = useMemo(() => ({ ...written, id, state: 'live' }), [id, written]);
   useEffect(() => {
-    onDraft({ id, document: { ...written, id, state: 'live' } });
-  }, [id, written, onDraft]);
+    onDraft({ id, document: asLive });
+  }, [id, asLive, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
 
   // What must still be chosen, which the first print tells, is where one goes on; else the desk has the keys.
@@ -77,14 +79,16 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
 
   // Until it was printed nothing is known of it; while it is typed over, what was known of it stays.
   const isSound = isPrinted && printed.draftProblems.length === 0;
-  const sound = isSound ? printed.of : null;
+  const sound = useSame(isSound ? printed.of : null);
   const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, sound);
   const { findings } = look;
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings
     .filter((finding) => finding.severity === 'error')
     .map((finding) => ({ at: finding.at, code: 'notMeant' as const, message: finding.sentence }));
-  const clauses: Draft = { document: written, problems: [...printed.draftProblems, ...errors], change: draft.change };
+  const problems = useSame([...printed.draftProblems, ...errors]);
+  const clauses: Draft = useMemo(() => ({ document: written, problems, change: draft.change }), [written, problems, draft.change]);
+  const comings = useSame(printed.comings);
 
   const canPutLive = isSound && errors.length === 0 && draft.theirs === null && !(saved.state === 'live' && !hasDraft);
   useEffect(() => {
@@ -173,16 +177,9 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
         </p>
       )}
       <div className="min-h-0 flex-1 overflow-y-auto">
-        <Starts draft={clauses} />
-        <For draft={clauses} />
-        <When draft={clauses} write={draft.write} />
-        <Gives draft={clauses} />
-        <Runs draft={clauses} comings={printed.comings} />
-        <Until draft={clauses} />
-        <Alongside draft={clauses} />
-        <Says draft={clauses} isSound={isSound} />
+        <Clauses draft={clauses} write={draft.write} comings={comings} isSound={isSound} />
         {isSound && <SecondLook look={look} meant={meant} write={draft.write} onMean={mean} />}
-        {isSound && <PriceCurve document={{ ...written, id, state: 'live' }} sound={sound} />}
+        {isSound && <PriceCurve document={asLive} sound={sound} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
         <PastVersions id={id} revision={saved.revision} />
       </div>
@@ -204,6 +201,24 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
     </section>
   );
 }
+
+type ClausesProps = { draft: Draft; write: ReturnType<typeof useDraft>['write']; comings: NextOpening[]; isSound: boolean };
+
+// Drawn again when the rule changes or what is said of it, not with every print.
+const Clauses = memo(function Clauses({ draft, write, comings, isSound }: ClausesProps) {
+  return (
+    <>
+      <Starts draft={draft} />
+      <For draft={draft} />
+      <When draft={draft} write={write} />
+      <Gives draft={draft} />
+      <Runs draft={draft} comings={comings} />
+      <Until draft={draft} />
+      <Alongside draft={draft} />
+      <Says draft={draft} isSound={isSound} />
+    </>
+  );
+});
 
 /** Why it cannot be put live, told where it would be; what is live as it stands says so itself. */
 function whyNot(unfinished: number, errors: number, isWrittenElsewhere: boolean): string | null {

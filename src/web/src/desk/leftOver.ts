@@ -1,5 +1,5 @@
 import type { Json, PromotionPage } from '../api/client';
-import { isSame } from '../shop/document';
+import { isSame } from '../ui/same';
 
 /** A draft that is kept in this browser until the server has it, and the revision it was written on. */
 export type Local = { document: Json; revision: number };

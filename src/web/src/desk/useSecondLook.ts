@@ -2,6 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { answered, api, type Cart, type Finding, type Json } from '../api/client';
 import { Newest } from '../api/newest';
 import { useNowLive } from '../api/queries';
+import { isSameRule } from '../shop/document';
 import { useSettled } from '../ui/useSettled';
 
 /** Whether what is shown was looked at as it stands: silence means that it was. */
@@ -30,7 +31,7 @@ export function useSecondLook(document: Json, cart: Cart | null, sound: Json | n
     [],
   );
   const wish = useSettled(JSON.stringify({ draft: document, cart }));
-  const mayAsk = isSame((JSON.parse(wish) as Wish).draft, sound);
+  const mayAsk = isSameRule((JSON.parse(wish) as Wish).draft, sound);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is live asks for another look at the same
   useEffect(() => {
     if (mayAsk) looker.want(JSON.parse(wish));
@@ -39,7 +40,3 @@ export function useSecondLook(document: Json, cart: Cart | null, sound: Json | n
   if (sound === null) return NOTHING;
   return look.state === 'looked' && look.of !== wish ? { ...look, state: 'looking' } : look;
 }
-
-/** Whether two say the same rule, in whatever state. */
-export const isSame = (one: Json, other: Json | null) =>
-  other !== null && JSON.stringify({ ...one, state: null }) === JSON.stringify({ ...other, state: null });

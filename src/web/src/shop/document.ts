@@ -1,6 +1,7 @@
 import type { Json, Problem } from '../api/client';
 import type { components, MemberName } from '../api/promotion';
 import { toText } from '../ui/numbers';
+import { isSame } from '../ui/same';
 
 export type Promotion = components['schemas']['promotion'];
 export type Reward = components['schemas']['reward'];
@@ -71,15 +72,8 @@ export function isAboutWhom(condition: Condition): boolean {
   return kind === 'shopper' || kind === 'destination' || kind === 'channel' || kind === 'currency' || kind === 'method';
 }
 
-/** Whether two documents say the same, in whatever order their members stand. */
-export function isSame(left: unknown, right: unknown): boolean {
-  if (left === right) return true;
-  if (typeof left !== 'object' || typeof right !== 'object' || left === null || right === null) return false;
-  if (Array.isArray(left) !== Array.isArray(right)) return false;
-  const names = Object.keys(left);
-  if (names.length !== Object.keys(right).length) return false;
-  return names.every((name) => name in right && isSame((left as Json)[name], (right as Json)[name]));
-}
+/** Whether two documents say the same rule, in whatever state. */
+export const isSameRule = (one: Json, other: Json | null) => other !== null && isSame({ ...one, state: null }, { ...other, state: null });
 
 /** The way to what a JSON pointer names. */
 export const pathOf = (pointer: string): Path =>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import type { Json } from '../api/client';
 import { useNowLive } from '../api/queries';
 import { titleOf } from '../shop/document';
@@ -14,12 +14,12 @@ import { WhyNot } from './WhyNot';
 
 type Props = {
   printed: Printed;
-  /** The promotion being written. */
+  /** The promotion being written, as it was printed. */
   draft: Json | null;
 };
 
 /** The right page: what the rules on the left do to a cart, entry by entry. */
-export function Tape({ printed, draft }: Props) {
+export const Tape = memo(function Tape({ printed, draft }: Props) {
   const draftId = draft?.id as string | undefined;
   const { info } = useShopContext();
   const [lit, setLit] = useState<string | null>(null);
@@ -67,7 +67,7 @@ export function Tape({ printed, draft }: Props) {
       <div className="tape-edge border-l border-dashed border-rule" aria-hidden="true" />
     </section>
   );
-}
+});
 
 /** On paper: whose prices these are, for whom, when, and by which rules. */
 function PrintedHead({ draft }: { draft: Json | null }) {

@@ -1,7 +1,7 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { Cart, PrintedRemedy, SampleCart, ShopperInfo } from '../api/client';
-import { isSame } from '../shop/document';
 import { useShopContext } from '../shop/shop';
+import { isSame } from '../ui/same';
 import { useHistory } from '../ui/undo';
 
 const KEPT = 'rapid-ledger.cart';

@@ -1,12 +1,11 @@
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { Cart, Json, PlottedPoint } from '../../api/client';
 import { useCurve } from '../../api/queries';
-import { isAboutWhom, topConditions } from '../../shop/document';
+import { isAboutWhom, isSameRule, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
 import { useSettled } from '../../ui/useSettled';
-import { isSame } from '../useSecondLook';
 import { type Against, Plot } from './Plot';
 
 const MARKS: Record<string, string> = { cliff: '⚠', belowCost: '⚠', flat: '–', step: '·', begins: '·' };
@@ -15,7 +14,7 @@ const MARKS: Record<string, string> = { cliff: '⚠', belowCost: '⚠', flat: '�
  * Under the clauses: what is paid against how many of an item, before and after. Moving along it moves the tape's cart.
  * @param sound the draft that makes sense as far as is known: no other is drawn
  */
-export function PriceCurve({ document, sound }: { document: Json; sound: Json | null }) {
+export const PriceCurve = memo(function PriceCurve({ document, sound }: { document: Json; sound: Json | null }) {
   const { format } = useShopContext();
   const { cart, setUnits } = useCart();
   const [chosen, setChosen] = useState<string | undefined>();
@@ -24,7 +23,7 @@ export function PriceCurve({ document, sound }: { document: Json; sound: Json | 
   const [copied, setCopied] = useState(false);
   const settled = useSettled(JSON.stringify({ document, cart, chosen }));
   const asked = JSON.parse(settled) as { document: Json; cart: Cart; chosen?: string };
-  const { data: curve, error } = useCurve(asked, isSame(asked.document, sound));
+  const { data: curve, error } = useCurve(asked, isSameRule(asked.document, sound));
 
   if (error && !curve)
     return (
@@ -145,4 +144,4 @@ export function PriceCurve({ document, sound }: { document: Json; sound: Json | 
       )}
     </section>
   );
-}
+});

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { answered, api, type Json, type Problem, Refused, type SettingsLook, type ShopDocuments } from '../../api/client';
-import { isSame } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useStep } from '../../shop/useStep';
 import { useCart } from '../../tape/cart';
 import { announce } from '../../ui/announce';
+import { isSame } from '../../ui/same';
 import { useSettled } from '../../ui/useSettled';
 import type { Store, Words } from './documents';
 
