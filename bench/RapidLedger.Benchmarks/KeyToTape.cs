@@ -8,8 +8,8 @@ using OpenQA.Selenium.Chrome;
 namespace RapidLedger.Benchmarks;
 
 /// <summary>
-/// How long it takes from a key at the desk until the tape is drawn again, in a headless browser over the built program: the demo shop as it
-/// is, with many promotions live, and with a long cart. Browser and server share the machine's processors.
+/// How long it takes from a key at the desk until the tape is drawn again, in a headless browser over the built program: the demo shop as
+/// it is, with many promotions live, and with a long cart. Browser and server share the machine's processors.
 /// </summary>
 internal static class KeyToTape
 {
