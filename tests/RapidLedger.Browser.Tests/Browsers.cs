@@ -74,6 +74,8 @@ public sealed class Browsers : IDisposable
     {
         try
         {
+            browser.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
+            browser.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "" });
             browser.Navigate().GoToUrl("about:blank");
             browser.Manage().Window.Size = new(1280, 939);
             browser.Manage().Logs.GetLog(LogType.Browser);

@@ -285,19 +285,22 @@ public class FirstSightTests
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/trade-12");
         ledger.Find("[data-testid=read-back]");
-        ledger.Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "print" });
-        var head = ledger.Text("[aria-label=Tape] header.only-printed");
+        ledger.OnPaper(true);
+        const string Head = "[aria-label=Tape] header.only-printed";
+        ledger.Until(() =>
+            ledger.Text(Head).Contains("Priced by “Trade terms” as it is being written, beside edition 1", StringComparison.Ordinal)
+        );
+        var head = ledger.Text(Head);
         var shop = await server.Get("/api/shop");
         Assert.StartsWith((string)shop["name"]!, head);
         Assert.Contains(DateTime.UtcNow.Year.ToString(System.Globalization.CultureInfo.InvariantCulture), head);
         Assert.Contains($"{shop["timeZone"]} time", head);
         Assert.Contains("Malte Kranichstein buys on web, pays in EUR, to Berlin by Parcel", head);
-        Assert.Contains("Priced by “Trade terms” as it is being written, beside edition 1", head);
         Assert.DoesNotContain(ledger.Driver.FindElements(By.CssSelector("[data-cart-line] button[aria-label^='One ']")), one =>
             one.Displayed
         );
         Assert.False(ledger.Find("[aria-label=Desk]").Displayed);
-        ledger.Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "" });
+        ledger.OnPaper(false);
         Assert.True(ledger.Find("[aria-label=Desk]").Displayed);
     }
 

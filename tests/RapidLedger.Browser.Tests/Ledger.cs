@@ -62,6 +62,10 @@ public sealed class Ledger : IDisposable
             Driver.ExecuteCdpCommand("Emulation.clearDeviceMetricsOverride", []);
     }
 
+    /// <summary>Shows the page as it is printed.</summary>
+    public void OnPaper(bool isPrinted) =>
+        Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = isPrinted ? "print" : "" });
+
     /// <summary>The element, once it is there.</summary>
     public IWebElement Find(string selector)
     {
