@@ -270,7 +270,7 @@ public class FirstSightTests
         const string ToTrade = "//*[@data-check='belowCostTogether'][contains(., 'With “Trade terms”')]";
         var told = ledger.Text(ToTrade);
         Assert.Contains("Chain oil (50 ml) for €", told);
-        ledger.Click($"{ToTrade}//button[contains(., 'never with') or contains(., 'Trade terms')]");
+        ledger.Click($"{ToTrade}//button[normalize-space(.)='not beside “Trade terms”']");
         ledger.Until(() => ledger.Count(ToTrade) == 0);
         Assert.Contains("Trade terms", ledger.Text("[data-clause=Alongside]"));
         ledger.Chord("z", Keys.Control);

@@ -49,6 +49,9 @@ public sealed record Promotion(
     /// <summary>The credit that it pays with, if it is one: it stands alone in its promotion; null: it is none.</summary>
     public Credit? Card => Rewards is [Credit credit] ? credit : null;
 
+    /// <summary>Whether a code has to be entered for it.</summary>
+    public bool IsByCode => Trigger is { IsAutomatic: false };
+
     /// <summary>What the merchant calls it, else the id.</summary>
     public string Named => Name is { Length: > 0 } name ? name : Id;
 }

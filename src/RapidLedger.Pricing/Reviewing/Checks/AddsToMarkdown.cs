@@ -12,11 +12,11 @@ internal sealed class AddsToMarkdown : Check
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
         var isMarkdown = IsMarkdown(promotion);
-        if (!isMarkdown && !IsByCode(promotion))
+        if (!isMarkdown && !promotion.IsByCode)
             return [];
         var met = around.Meet(promotion);
         return Shared
-            .With(promotion, met, isMarkdown ? IsByCode : IsMarkdown)
+            .With(promotion, met, isMarkdown ? other => other.IsByCode : IsMarkdown)
             .Take(Most)
             .Select(one => Say(promotion, isMarkdown, one.Smallest(promotion, met), around.Wording));
     }
@@ -30,8 +30,6 @@ internal sealed class AddsToMarkdown : Check
     }
 
     private static bool IsMarkdown(Promotion promotion) => promotion.Rewards is [Markdown];
-
-    private static bool IsByCode(Promotion promotion) => promotion.Trigger is { IsAutomatic: false };
 
     private static Mend? AtFullPrice(Promotion promotion) =>
         promotion.Rewards is [Discount { On.FullPriceOnly: false }]

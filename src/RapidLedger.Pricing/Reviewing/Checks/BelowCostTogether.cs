@@ -21,7 +21,7 @@ internal sealed class BelowCostTogether : Check
             var mend = new Lazy<Mend?>(() => Less(promotion, met, losses, limit, around));
             var left = Most;
             // What happens to a shopper who types no code comes before what needs one.
-            foreach (var loss in losses.OrderBy(loss => loss.Others.Count).ThenBy(loss => loss.Others.Count(NeedsCode)))
+            foreach (var loss in losses.OrderBy(loss => loss.Others.Count).ThenBy(loss => loss.Others.Count(other => other.IsByCode)))
             {
                 // With more beside it, it is sold below all the more; and what is below cost is told as that.
                 if (left == 0 || told.Any(less => less.Others.All(loss.Others.Contains)))
@@ -39,8 +39,6 @@ internal sealed class BelowCostTogether : Check
             }
         }
     }
-
-    private static bool NeedsCode(Promotion promotion) => promotion.Trigger is { IsAutomatic: false };
 
     private Finding Say(Loss loss, decimal limit, Mend? mend, Surroundings around)
     {

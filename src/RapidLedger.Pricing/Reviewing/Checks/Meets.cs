@@ -33,7 +33,7 @@ internal sealed class Meets : Check
     }
 
     /// <summary>The other by its name, and that it needs its code if it does.</summary>
-    public static string Named(Promotion other) => $"“{other.Named}”{(other.Trigger is { IsAutomatic: false } ? " by its code" : "")}";
+    public static string Named(Promotion other) => $"“{other.Named}”{(other.IsByCode ? " by its code" : "")}";
 
     /// <summary>That the two do not meet; null: something is said of its stacking already.</summary>
     public static Mend? Apart(Promotion promotion, Promotion other) =>

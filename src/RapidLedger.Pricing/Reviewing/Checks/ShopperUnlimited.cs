@@ -9,21 +9,13 @@ internal sealed class ShopperUnlimited : Check
 
     public override IEnumerable<Finding> Find(Promotion promotion, Surroundings around)
     {
-        if (
-            promotion.Limits?.PerShopper is null
-            && promotion.Trigger is { IsAutomatic: false }
-            && promotion.Deepest() is >= Deep and var deepest
-        )
+        if (promotion.Limits?.PerShopper is null && promotion.IsByCode && promotion.Deepest() is >= Deep and var deepest)
             yield return Doubt(
                 "/limits/perShopper",
                 $"One shopper can use the code again and again, {deepest:0.##} % off each time.",
                 new("once for each shopper", "/limits/perShopper", 1L)
             );
-        else if (
-            promotion.Limits?.PerShopper is null
-            && promotion.Trigger is { IsAutomatic: false }
-            && promotion.Rewards().Any(entry => GivesFree(entry.Reward))
-        )
+        else if (promotion.Limits?.PerShopper is null && promotion.IsByCode && promotion.Rewards().Any(entry => GivesFree(entry.Reward)))
             yield return Doubt(
                 "/limits/perShopper",
                 "One shopper can use the code again and again, and gets something free each time.",
