@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { act, renderHook, waitFor } from '@testing-library/react';
+import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Json, PromotionPage } from '../../src/web/src/api/client';
@@ -30,7 +30,12 @@ beforeEach(() => {
   server = new Server();
   history = new History();
 });
-afterEach(() => vi.useRealTimers());
+// A desk that is left sends what it was about to keep: to the server of its own test.
+afterEach(async () => {
+  vi.useRealTimers();
+  cleanup();
+  await new Promise((done) => setTimeout(done));
+});
 
 /** Lets the page and its requests go on until something holds. */
 const until = (holds: () => void) => waitFor(holds, { interval: 5 });
@@ -51,6 +56,14 @@ describe('a draft', () => {
     expect(server.asked).toEqual([
       { method: 'PUT', path: '/api/promotions/spring/draft', body: { revision: 1, document: { name: 'Summer' } } },
     ]);
+  });
+
+  test('that is left a moment after the last key is sent then', async () => {
+    const { result, unmount } = desk();
+    act(() => result.current.change(['name'], 'Summer'));
+    expect(server.asked).toEqual([]);
+    unmount();
+    await until(() => expect(server.asked.map((asked) => asked.body)).toEqual([{ revision: 1, document: { name: 'Summer' } }]));
   });
 
   test('is sent one state at a time, and of many typed meanwhile only the newest', async () => {

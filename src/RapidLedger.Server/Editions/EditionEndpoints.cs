@@ -73,7 +73,7 @@ internal static class EditionEndpoints
                     PromotionRepository promotions,
                     OpenShop shop,
                     IClock clock,
-                    PricingGate gate,
+                    BackgroundGate gate,
                     HttpContext context
                 ) => gate.Run(gone => Price(from, to, request, promotions, shop, clock, gone), context)
             )

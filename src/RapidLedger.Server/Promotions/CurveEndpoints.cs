@@ -52,14 +52,14 @@ internal static class CurveEndpoints
     public static void MapCurve(this IEndpointRouteBuilder routes)
     {
         routes
-            .MapPost("/api/says", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            .MapPost("/api/says", (CurveRequest request, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
                 gate.Run(_ => Say(request, shop, clock), context)
             )
             .Produces<IReadOnlyList<SaidIn>>()
             .Refuses(400, 413, 415, 422, 429, 503)
             .Says("says", "review", "What a shopper reads of a promotion");
         routes
-            .MapPost("/api/curve", (CurveRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            .MapPost("/api/curve", (CurveRequest request, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
                 gate.Run(gone => Plot(request, shop, clock, gone), context)
             )
             .Produces<CurveAnswer>()

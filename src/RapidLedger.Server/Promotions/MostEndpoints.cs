@@ -28,7 +28,7 @@ internal static class MostEndpoints
 
     public static void MapMost(this IEndpointRouteBuilder routes) =>
         routes
-            .MapPost("/api/most", (MostRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            .MapPost("/api/most", (MostRequest request, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
                 gate.Run(gone => Find(request, shop, clock, gone), context)
             )
             .Produces<MostAnswer>()

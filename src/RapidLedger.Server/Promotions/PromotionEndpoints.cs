@@ -62,7 +62,7 @@ internal static class PromotionEndpoints
             .Refuses(422)
             .Says("promotions", "promotions", "The promotions, as listed");
         group
-            .MapGet("/findings", (string ids, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            .MapGet("/findings", (string ids, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
                 gate.Run(gone => PromotionList.Findings(ids, shop, clock, gone), context)
             )
             .Produces<RowFindings[]>()

@@ -27,7 +27,7 @@ internal static class SecondLook
 {
     public static void MapSecondLook(this IEndpointRouteBuilder routes) =>
         routes
-            .MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, PricingGate gate, HttpContext context) =>
+            .MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
                 gate.Run(_ => Look(request, shop, clock), context)
             )
             .Produces<IReadOnlyList<FoundInDraft>>()

@@ -181,6 +181,7 @@ internal static class Site
         services.AddSingleton<Processors>();
         services.AddSingleton<PricingGate>();
         services.AddSingleton<StoreGate>();
+        services.AddSingleton<BackgroundGate>();
         services.AddSingleton<WholeShopRepository>();
         services.AddSingleton<ArchivedOrders>();
         services.AddSingleton<ShopExport>();

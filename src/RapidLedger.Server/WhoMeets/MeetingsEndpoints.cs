@@ -100,7 +100,7 @@ internal static class MeetingsEndpoints
     {
         var group = routes.MapGroup("/api/meetings");
         group
-            .MapGet("/", (MeetingsBook book, OpenShop shop, PricingGate gate, HttpContext context) =>
+            .MapGet("/", (MeetingsBook book, OpenShop shop, BackgroundGate gate, HttpContext context) =>
                 gate.Run(gone => Results.Ok(Table(book, shop, gone)), context)
             )
             .Produces<MeetingsTable>()
@@ -109,7 +109,7 @@ internal static class MeetingsEndpoints
         group
             .MapGet(
                 "/of/{id}",
-                (string id, MeetingsBook book, OpenShop shop, CodeRepository codes, PricingGate gate, HttpContext context) =>
+                (string id, MeetingsBook book, OpenShop shop, CodeRepository codes, BackgroundGate gate, HttpContext context) =>
                     gate.Run(
                         gone =>
                             book.Look(known => PairsOf(known, id), _ => true, known => Of(known, id, shop, codes), gone) is { } of
@@ -122,7 +122,7 @@ internal static class MeetingsEndpoints
             .Refuses(404, 429, 503)
             .Says("meetingsOf", "meetings", "Whom one promotion meets, with a cart for each");
         group
-            .MapGet("/count/{id}", (string id, MeetingsBook book, OpenShop shop, PricingGate gate, HttpContext context) =>
+            .MapGet("/count/{id}", (string id, MeetingsBook book, OpenShop shop, BackgroundGate gate, HttpContext context) =>
                 gate.Run(gone => shop.Find(id) is null ? Answers.NoPromotion(id) : Results.Ok(Count(id, book, gone)), context)
             )
             .Produces<MeetingsCount>()

@@ -19,6 +19,7 @@ export class Newest<Wish, Answer> {
   private wanted: { wish: Wish } | null = null;
   private run: Promise<void> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private soon: ReturnType<typeof setTimeout> | undefined;
   standing: Standing = 'idle';
 
   constructor(
@@ -33,9 +34,20 @@ export class Newest<Wish, Answer> {
     return this.go();
   }
 
+  /** Wants something within a moment, which leaves the line to what is more urgent; what is wanted meanwhile takes its place. */
+  wantSoon(wish: Wish, moment: number) {
+    this.wanted = { wish };
+    this.soon ??= setTimeout(() => this.go(), moment);
+  }
+
+  /** Sends what was only wanted soon, at once. */
+  hurry() {
+    if (this.soon !== undefined) this.go();
+  }
+
   /** Sends what waits, at once. */
   go(): Promise<void> {
-    clearTimeout(this.timer);
+    this.clear();
     this.run ??= this.work().finally(() => {
       this.run = null;
     });
@@ -45,8 +57,14 @@ export class Newest<Wish, Answer> {
   /** Wants nothing any more; what is under way ends unheard. */
   stop() {
     this.wanted = null;
-    clearTimeout(this.timer);
+    this.clear();
     this.standing = 'idle';
+  }
+
+  private clear() {
+    clearTimeout(this.timer);
+    clearTimeout(this.soon);
+    this.soon = undefined;
   }
 
   private async work() {

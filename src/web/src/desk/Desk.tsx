@@ -1,4 +1,5 @@
-import { memo, useEffect, useMemo, useRef } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
+import { flushSync } from 'react-dom';
 import { Link } from 'wouter';
 import { type Json, type NextOpening, type PromotionPage, Refused, type Clause as Words } from '../api/client';
 import { usePromotion, useStanding } from '../api/queries';
@@ -49,18 +50,20 @@ export function Desk({ id, printed, onDraft }: Props) {
 
 function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Printed; onDraft: Props['onDraft'] }) {
   const { cart } = useCart();
-  const draft = useDraft(page);
-  const { saved, document: written } = draft;
   const id = page.id;
+  // At once, not with the drawing of the desk, which takes longer: the tape is priced meanwhile.
+  const onWritten = useCallback((next: Json) => flushSync(() => onDraft({ id, document: asLive(id, next) })), [id, onDraft]);
+  const draft = useDraft(page, onWritten);
+  const { saved, document: written } = draft;
   const { meant, mean } = useMeaning(page);
   const hasDraft = saved.hasDraft || draft.keeping !== 'kept';
   const life = useLife(id, draft);
   const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
 
-  const asLive = useMemo(() => ({ ...written, id, state: 'live' }), [id, written]);
+  const priced = useMemo(() => asLive(id, written), [id, written]);
   useEffect(() => {
-    onDraft({ id, document: asLive });
-  }, [id, asLive, onDraft]);
+    onDraft({ id, document: priced });
+  }, [id, priced, onDraft]);
   useEffect(() => () => onDraft(null), [onDraft]);
 
   // What must still be chosen, which the first print tells, is where one goes on; else the desk has the keys.
@@ -179,7 +182,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
       <div className="min-h-0 flex-1 overflow-y-auto">
         <Clauses draft={clauses} write={draft.write} comings={comings} isSound={isSound} />
         {isSound && <SecondLook look={look} meant={meant} write={draft.write} onMean={mean} />}
-        {isSound && <PriceCurve document={asLive} sound={sound} />}
+        {isSound && <PriceCurve document={priced} sound={sound} />}
         <ReadBack clauses={printed.clauses} problems={printed.draftProblems.length} />
         <PastVersions id={id} revision={saved.revision} />
       </div>
@@ -219,6 +222,9 @@ const Clauses = memo(function Clauses({ draft, write, comings, isSound }: Clause
     </>
   );
 });
+
+/** It is priced as it would be if it were live. */
+const asLive = (id: string, document: Json): Json => ({ ...document, id, state: 'live' });
 
 /** Why it cannot be put live, told where it would be; what is live as it stands says so itself. */
 function whyNot(unfinished: number, errors: number, isWrittenElsewhere: boolean): string | null {

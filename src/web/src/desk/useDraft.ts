@@ -15,8 +15,9 @@ export type Keeping = 'kept' | 'keeping' | 'waiting' | 'conflict';
 /**
  * A promotion being written. Every change is kept at once in the browser and, one request at a time, on the server; while that does not
  * answer it is tried again, across reloads.
+ * @param onWritten told of what was written before it is drawn: the tape is asked for it meanwhile
  */
-export function useDraft(page: PromotionPage) {
+export function useDraft(page: PromotionPage, onWritten?: (document: Json) => void) {
   const queries = useQueryClient();
   const history = useHistory();
   const id = page.id;
@@ -74,7 +75,7 @@ export function useDraft(page: PromotionPage) {
     (next: Json) => {
       keepHere(id, { document: next, revision: revision.current });
       setKeeping((old) => (old === 'conflict' ? old : 'keeping'));
-      keeper.want(next);
+      keeper.wantSoon(next, AFTER_THE_TAPE);
     },
     [id, keeper],
   );
@@ -82,11 +83,14 @@ export function useDraft(page: PromotionPage) {
   const show = useCallback(
     (next: Json) => {
       newest.current = next;
+      onWritten?.(next);
       setDocument(next);
       put(next);
     },
-    [put],
+    [put, onWritten],
   );
+
+  useEffect(() => () => keeper.hurry(), [keeper]);
 
   // What an earlier visit could not bring to the server is brought now.
   useEffect(() => {
@@ -173,6 +177,9 @@ export function useDraft(page: PromotionPage) {
 
   return { saved, document, change, write, keeping, theirs, settle, act, adopt, seen, failure };
 }
+
+// Milliseconds: the browser has it at once, so the server is asked for the tape first.
+const AFTER_THE_TAPE = 150;
 
 const CLAUSES: Record<string, string> = {
   trigger: 'Starts',
