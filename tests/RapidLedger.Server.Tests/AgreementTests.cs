@@ -20,6 +20,35 @@ public class AgreementTests
         Gen.Bool
     );
 
+    [Fact]
+    public async Task Beside_what_is_written_stands_what_is_live_at_that_moment_also_when_a_window_opens_meanwhile()
+    {
+        await using var server = await RunningServer.Start();
+        var zone = TimeZoneInfo.FindSystemTimeZoneById("Europe/Berlin");
+        var opens = TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, zone).AddSeconds(4);
+        await PutLive(
+            server,
+            $$"""{"label": "Soon", "window": {"start": "{{opens:yyyy-MM-ddTHH:mm:ss}}"}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "unit"}], "stacking": {"allow": "any"} }"""
+        );
+        var draft = JsonNode.Parse("""{"id": "written", "rewards": [{"kind": "points", "fixed": 5}]}""");
+        var (before, sameMoment) = ((string?)null, 0);
+        while (true)
+        {
+            var beside = (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Pannier, draft })).Body!;
+            var (at, live) = ((string)beside["print"]!["at"]!, (string)beside["live"]!["due"]!);
+            var alone = Pannier.DeepClone();
+            alone["at"] = at;
+            var then = (await server.Send(HttpMethod.Post, "/api/tape", new { cart = alone })).Body!;
+            Assert.Equal((string)then["print"]!["totals"]!["total"]!, live);
+            if (before is not null && before != live)
+                break;
+            (before, sameMoment) = (live, sameMoment + 1);
+            Assert.True(DateTimeOffset.UtcNow < opens.AddMinutes(2), "It never opened.");
+        }
+
+        Assert.True(sameMoment > 0);
+    }
+
     [Theory]
     [MemberData(nameof(OwnShop.Currencies), MemberType = typeof(OwnShop))]
     public async Task Tape_quote_order_and_case_agree(string currency)

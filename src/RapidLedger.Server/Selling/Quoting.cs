@@ -57,14 +57,6 @@ internal sealed class Quoting(OpenShop shop, OrderRepository orders, CodeGuard g
         }
     }
 
-    /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
-    public Instant ValidUntil(LiveEdition edition, Instant at)
-    {
-        var zone = shop.Store.Zone;
-        var midnight = at.InZone(zone).Date.PlusDays(1).AtStartOfDayInZone(zone).ToInstant();
-        return edition.Rulebook.NextTurn(at) is { } turn && turn < midnight ? turn : midnight;
-    }
-
     /// <summary>Prices a cart inside a transaction.</summary>
     /// <param name="transaction">In which it is read what has been used.</param>
     /// <param name="document">The cart.</param>

@@ -185,7 +185,7 @@ internal static class StoreEndpoints
         return Results.Ok(
             new Quote(
                 priced.Edition.Number,
-                quoting.ValidUntil(priced.Edition, priced.Priced.Cart.At).ToString(),
+                shop.ValidUntil(priced.Edition.Rulebook, priced.Priced.Cart.At).ToString(),
                 StoreResult.Shown(priced.Priced),
                 result,
                 priced.Dropped

@@ -252,6 +252,14 @@ internal sealed class OpenShop
     /// <summary>The store's date at a moment, as uses are counted by it: ISO 8601.</summary>
     public string DayOf(Instant at) => LocalDatePattern.Iso.Format(at.InZone(Store.Zone).Date);
 
+    /// <summary>Until when a price holds, as far as windows and days tell: at most to midnight in the shop.</summary>
+    public Instant ValidUntil(Rulebook rulebook, Instant at)
+    {
+        var zone = Store.Zone;
+        var midnight = at.InZone(zone).Date.PlusDays(1).AtStartOfDayInZone(zone).ToInstant();
+        return rulebook.NextTurn(at) is { } turn && turn < midnight ? turn : midnight;
+    }
+
     // The counters as they are, read anew when something was used. Inside a write they may be ahead of what is kept here, and are not kept.
     private IReadOnlyDictionary<string, Usage> Usage(string day, string? shopper, OrderTransaction transaction)
     {
