@@ -59,7 +59,15 @@ public sealed class ShopRepository(Database database)
 
     internal const string SelectBroughtIn = "SELECT id, name, groups, orders, spent, place, language FROM shoppers";
 
-    private const string IsMeant = "(name LIKE @text ESCAPE '!' OR id LIKE @text ESCAPE '!' OR groups LIKE @text ESCAPE '!')";
+    // The index knows three letters in a row and more; for fewer all are looked through.
+    private const int FewestIndexed = 3;
+
+    private static string IsMeant(string text) =>
+        text.EnumerateRunes().Count() < FewestIndexed
+            ? "(name LIKE @within ESCAPE '!' OR id LIKE @within ESCAPE '!' OR groups LIKE @within ESCAPE '!')"
+            : "number IN (SELECT rowid FROM shopper_words WHERE shopper_words MATCH @phrase)";
+
+    private static string Phrase(string text) => $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"";
 
     // As a pattern that holds a text anywhere, with nothing in it that means more than itself.
     private static string Within(string text) =>
@@ -220,10 +228,15 @@ public sealed class ShopRepository(Database database)
             .Query<StoredShopper>(
                 $"""
                 {SelectShopper}
-                WHERE {IsMeant}
+                WHERE {IsMeant(text)}
                 ORDER BY name, id LIMIT @most
                 """,
-                new { text = Within(text), most }
+                new
+                {
+                    within = Within(text),
+                    phrase = Phrase(text),
+                    most,
+                }
             )
             .AsList();
     }
@@ -240,14 +253,15 @@ public sealed class ShopRepository(Database database)
             .Query<StoredShopper, long, (StoredShopper Shopper, long Count)>(
                 $"""
                 SELECT *, count(*) OVER () AS matching FROM ({SelectShopper}
-                    WHERE (@text = '%%' OR {IsMeant})
+                    WHERE {(text.Length == 0 ? "true" : IsMeant(text))}
                         AND (@group = '' OR instr(',' || groups || ',', ',' || @group || ','))
                 ) ORDER BY name, id LIMIT @take OFFSET @from
                 """,
                 (shopper, count) => (shopper, count),
                 new
                 {
-                    text = Within(text),
+                    within = Within(text),
+                    phrase = Phrase(text),
                     group,
                     from,
                     take,
