@@ -7,6 +7,7 @@ import { useBegin } from '../desk/useBegin';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { actionsOffered } from '../ui/actions';
+import { capital } from '../ui/format';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
 import { useWalk } from '../ui/useWalk';
@@ -58,8 +59,6 @@ export function CommandLine() {
     </Lifted>
   );
 }
-
-const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
 
 function Commands({ close }: { close: () => void }) {
   const { info, format } = useShopContext();

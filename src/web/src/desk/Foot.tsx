@@ -1,7 +1,8 @@
 import { useTakingsGlance } from '../api/queries';
 import { Moment } from '../shop/Dates';
 import { BroughtLink } from '../takings/BroughtLink';
-import { useActions } from '../ui/actions';
+import { type Action, useActions } from '../ui/actions';
+import { capital } from '../ui/format';
 import { Popup } from '../ui/Popup';
 import { useHistory, useHistoryEnds } from '../ui/undo';
 import type { Keeping, useDraft } from './useDraft';
@@ -26,24 +27,43 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
   const { saved, keeping } = draft;
   const brought = useTakingsGlance().data?.get(saved.id);
   const { reason, setReason, putLive, setState, copy, drop } = life;
-  const onward = saved.state === 'live' ? 'pause' : saved.state === 'paused' ? 'resume' : 'bring back';
-  const mayRetire = saved.state === 'live' || saved.state === 'paused';
-  const dropWords = saved.version === null ? 'throw this draft away' : 'back to what was saved';
-  useActions([
-    ...(canPutLive ? [{ words: hasDraft && saved.state === 'live' ? 'put the change live' : 'put live', detail: HERE, run: putLive }] : []),
-    ...(saved.state === 'draft' ? [] : [{ words: onward, detail: HERE, run: () => setState(saved.state === 'live' ? 'pause' : 'resume') }]),
-    { words: 'copy', detail: HERE, run: copy },
-    ...(mayRetire ? [{ words: 'retire', detail: HERE, run: () => setState('retire') }] : []),
-    ...(hasDraft ? [{ words: dropWords, detail: HERE, run: () => drop(false) }] : []),
-    { words: 'undo', detail: ends.last ?? 'nothing to take back', run: () => history.undo() },
-    { words: 'redo', detail: ends.next ?? 'nothing to do again', run: () => history.redo() },
-  ]);
+  const isLive = saved.state === 'live';
+  const stamp = { key: 'live', words: isLive && hasDraft ? 'put the change live' : 'put live', detail: HERE, run: putLive };
+  const deeds: Deed[] = [
+    ...(saved.state === 'draft'
+      ? []
+      : [{ key: 'state', words: ONWARD[saved.state] ?? 'bring back', run: () => setState(isLive ? 'pause' : 'resume') }]),
+    { key: 'copy', words: 'copy', run: copy },
+    ...(isLive || saved.state === 'paused' ? [{ key: 'retire', words: 'retire', run: () => setState('retire') }] : []),
+    ...(hasDraft
+      ? [{ key: 'drop', words: saved.version === null ? 'throw this draft away' : 'back to what was saved', run: () => drop(false) }]
+      : []),
+  ];
+  const ways: Deed[] = [
+    {
+      key: 'undo',
+      words: 'undo',
+      detail: ends.last ?? 'nothing to take back',
+      title: ends.last && `Ctrl Z takes back: ${ends.last}`,
+      run: () => history.undo(),
+      isOff: !ends.last,
+    },
+    {
+      key: 'redo',
+      words: 'redo',
+      detail: ends.next ?? 'nothing to do again',
+      title: ends.next && `Ctrl Shift Z does again: ${ends.next}`,
+      run: () => history.redo(),
+      isOff: !ends.next,
+    },
+  ];
+  useActions([...(canPutLive ? [stamp] : []), ...deeds, ...ways].map((deed) => ({ detail: HERE, ...deed })));
   return (
     <footer className="flex flex-wrap items-center gap-x-3.5 gap-y-1 border-t border-ink px-4 py-2">
       <button type="button" className="stamp" onClick={() => canPutLive && putLive()} aria-disabled={!canPutLive} title="Ctrl Enter">
-        {saved.state === 'live' && hasDraft ? 'Put the change live' : saved.state === 'live' ? 'Is live' : 'Put live'}
+        {isLive && !hasDraft ? 'Is live' : capital(stamp.words)}
       </button>
-      {saved.state !== 'live' && (
+      {!isLive && (
         <Popup label="Put live at a moment" words="put live later…" className="word" width={330}>
           {(close) => (
             <Moment
@@ -70,50 +90,29 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
           {[errors > 0 && `✕ ${counted(errors, 'error')}`, doubts > 0 && `⚠ ${counted(doubts, 'doubt')}`].filter(Boolean).join(' · ')}
         </button>
       )}
-      {saved.state !== 'draft' && (
-        // One button whatever it says, so that the focus stays on it.
-        <button type="button" className="word" onClick={() => setState(saved.state === 'live' ? 'pause' : 'resume')}>
-          {onward}
-        </button>
-      )}
-      <button type="button" className="word" onClick={copy}>
-        copy
-      </button>
-      {mayRetire && (
-        <button type="button" className="word" onClick={() => setState('retire')}>
-          retire
-        </button>
-      )}
-      {hasDraft && (
-        <button type="button" className="word" onClick={() => drop(false)}>
-          {dropWords}
-        </button>
-      )}
+      <Deeds of={deeds} />
       <span className="min-w-0 flex-1 truncate text-right">{brought && <BroughtLink brought={brought} isShort />}</span>
-      <button
-        type="button"
-        className="word"
-        onClick={() => history.undo()}
-        disabled={!ends.last}
-        title={ends.last ? `Ctrl Z takes back: ${ends.last}` : undefined}
-      >
-        undo
-      </button>
-      <button
-        type="button"
-        className="word"
-        onClick={() => history.redo()}
-        disabled={!ends.next}
-        title={ends.next ? `Ctrl Shift Z does again: ${ends.next}` : undefined}
-      >
-        redo
-      </button>
+      <Deeds of={ways} />
       <span className="text-faded" data-testid="keeping">
         {hasDraft ? KEEPING[keeping] : `version ${saved.version}`}
       </span>
     </footer>
   );
 }
+
+// What is a button here is offered by the command line too.
+type Deed = Action & { key: string; title?: string; isOff?: boolean };
+
+// By its kind, not by its words: the focus stays on a button that says something else now.
+function Deeds({ of }: { of: Deed[] }) {
+  return of.map(({ key, words, title, run, isOff }) => (
+    <button key={key} type="button" className="word" onClick={run} disabled={isOff} title={title}>
+      {words}
+    </button>
+  ));
+}
+
+const ONWARD: Record<string, string> = { live: 'pause', paused: 'resume' };
 
 const counted = (number: number, one: string) => `${number} ${one}${number === 1 ? '' : 's'}`;
 

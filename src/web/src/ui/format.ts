@@ -116,3 +116,6 @@ const fromMinor = (minor: bigint, decimals: number) => {
   const text = decimals === 0 ? digits : `${digits.slice(0, -decimals)}.${digits.slice(-decimals)}`;
   return minor < 0n ? `-${text}` : text;
 };
+
+/** Words at the beginning of a sentence. */
+export const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);

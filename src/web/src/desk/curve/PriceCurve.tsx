@@ -5,6 +5,7 @@ import { isAboutWhom, isSameRule, topConditions } from '../../shop/document';
 import { useShopContext } from '../../shop/shop';
 import { useCart } from '../../tape/cart';
 import { Choice } from '../../ui/Choice';
+import { capital } from '../../ui/format';
 import { useSettled } from '../../ui/useSettled';
 import { type Against, Plot } from './Plot';
 
@@ -82,9 +83,7 @@ export const PriceCurve = memo(function PriceCurve({ document, sound }: { docume
         label={`Units of ${curve.name} in the cart`}
       />
       <p data-testid="curve-here">
-        {here
-          ? `${say(here)[0]?.toUpperCase()}${say(here).slice(1)}.`
-          : 'Press on the curve, or move along it with the arrow keys: the tape’s cart follows.'}
+        {here ? `${capital(say(here))}.` : 'Press on the curve, or move along it with the arrow keys: the tape’s cart follows.'}
         {!curve.isWhole && ' Further on such carts take too long.'}
       </p>
       <ul>
