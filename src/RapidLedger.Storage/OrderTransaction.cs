@@ -1,6 +1,3 @@
-using System.Security.Cryptography;
-using System.Text;
-using System.Text.Json;
 using Dapper;
 using Microsoft.Data.Sqlite;
 using RapidLedger.Pricing;
@@ -8,7 +5,7 @@ using RapidLedger.Pricing;
 namespace RapidLedger.Storage;
 
 /// <summary>What can be done with orders inside one transaction.</summary>
-public sealed class OrderTransaction(SqliteConnection connection, SqliteTransaction transaction)
+public sealed partial class OrderTransaction(SqliteConnection connection, SqliteTransaction transaction)
 {
     /// <summary>With this begins what stands for a guest in the place of a shopper's id.</summary>
     public const string Guest = "guest:";
@@ -112,19 +109,6 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>How codes stand; those that are in no batch are left out.</summary>
     public IReadOnlyList<StandingCode> Standing(IEnumerable<string> bare) => Standing(connection, transaction, bare);
 
-    /// <summary>Those of some SKUs of which anything was sold, or that were counted.</summary>
-    public IReadOnlyList<SoldUnits> Sold(IEnumerable<string> skus) =>
-        [
-            .. skus.Chunk(AtOnce)
-                .SelectMany(some =>
-                    connection.Query<SoldUnits>(
-                        "SELECT sku, units, counted FROM sold WHERE (units > 0 OR counted IS NOT NULL) AND sku IN @some",
-                        new { some },
-                        transaction
-                    )
-                ),
-        ];
-
     /// <summary>Whether there are holds that are over and have not lapsed yet.</summary>
     /// <param name="now">In seconds of Unix time.</param>
     public bool IsAnyOver(long now) =>
@@ -133,9 +117,6 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             new { now },
             transaction
         );
-
-    /// <summary>One shopper, or null.</summary>
-    public StoredShopper? Shopper(string id) => ShopperDocument.Find(id, connection, transaction);
 
     /// <summary>The numbers of the last changes of goods and settings, as they are inside this transaction.</summary>
     public ShopNumbers Numbers() => connection.QuerySingle<ShopNumbers>(ShopRepository.SelectNumbers, transaction: transaction);
@@ -165,15 +146,6 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             },
             transaction
         );
-
-    /// <summary>
-    /// What stands for a guest in the place of a shopper's id: their key, an address or a device, hashed with a secret of the store.
-    /// </summary>
-    public string GuestOf(string key)
-    {
-        var secret = connection.ExecuteScalar<byte[]>("SELECT guest FROM secrets", transaction: transaction)!;
-        return Guest + Convert.ToHexStringLower(HMACSHA256.HashData(secret, Encoding.UTF8.GetBytes(key)));
-    }
 
     /// <summary>Puts an order in with all that it uses. A rehearsal uses nothing.</summary>
     /// <param name="order">Its change number is given to it here.</param>
@@ -268,20 +240,6 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
             new TakingsRows(connection, transaction).Keep(order, figures, isNew);
         Use(order, 1, Spent(order));
     }
-
-    // Signed in, and nobody of that id has ever ordered here, whatever became of it, nor before the shop was here.
-    private bool IsNew(string? shopper) =>
-        shopper is not null
-        && !IsStandIn(shopper)
-        && !connection.ExecuteScalar<bool>(
-            """
-            SELECT EXISTS (SELECT 1 FROM orders WHERE shopper = @shopper AND NOT rehearsal)
-                OR EXISTS (SELECT 1 FROM shoppers WHERE id = @shopper AND orders > 0)
-                OR EXISTS (SELECT 1 FROM past_orders WHERE shopper = @shopper AND batch IN (SELECT id FROM past_batches WHERE counts))
-            """,
-            new { shopper },
-            transaction
-        );
 
     /// <summary>Moves an order on; what it uses begins or ends to count where the state says so.</summary>
     /// <param name="order">As it was.</param>
@@ -399,95 +357,6 @@ public sealed class OrderTransaction(SqliteConnection connection, SqliteTransact
     /// <summary>The units that an order bought and was given.</summary>
     public IReadOnlyList<UnitsUsed> UnitsOf(string id) =>
         connection.Query<UnitsUsed>("SELECT sku, units FROM order_units WHERE order_id = @id", new { id }, transaction).AsList();
-
-    /// <summary>Sets the stock of a SKU anew, as it was counted: earlier orders no longer move it.</summary>
-    public void SetStock(string sku, long counted) => SetStock([new(sku, counted)]);
-
-    /// <summary>Sets the stock of many SKUs anew; where there is no end to one, it is no longer counted.</summary>
-    public void SetStock(IReadOnlyCollection<FreeStock> stocks)
-    {
-        if (stocks.Count == 0)
-            return;
-        var list = JsonSerializer.Serialize(stocks.Select(stock => new { sku = stock.Sku, free = stock.Free }));
-        connection.Execute(
-            """
-            DELETE FROM order_units WHERE sku IN (SELECT value ->> '$.sku' FROM json_each(@list));
-            INSERT INTO sold (sku, units, counted) SELECT value ->> '$.sku', 0, value ->> '$.free' FROM json_each(@list) WHERE true
-                ON CONFLICT DO UPDATE SET units = 0, counted = excluded.counted;
-            UPDATE written SET uses = uses + 1;
-            """,
-            new { list },
-            transaction
-        );
-    }
-
-    /// <summary>Moves the stock of a SKU without counting it anew: what was sold of it stays sold.</summary>
-    /// <param name="sku">Which.</param>
-    /// <param name="stock">What the catalogue says of it, from which it moves if it was never counted.</param>
-    /// <param name="by">By how much.</param>
-    public void MoveStock(string sku, long? stock, long by) =>
-        connection.Execute(
-            """
-            INSERT INTO sold (sku, units, counted) VALUES (@sku, 0, @stock + @by) ON CONFLICT DO UPDATE
-                SET counted = coalesce(counted, @stock) + @by;
-            UPDATE written SET uses = uses + 1;
-            """,
-            new
-            {
-                sku,
-                stock,
-                by,
-            },
-            transaction
-        );
-
-    /// <summary>Lets the stock of a SKU be as the catalogue says, less what was sold.</summary>
-    public void Uncount(string sku) =>
-        connection.Execute(
-            "UPDATE sold SET counted = NULL WHERE sku = @sku; UPDATE written SET uses = uses + 1;",
-            new { sku },
-            transaction
-        );
-
-    /// <summary>
-    /// Forgets a shopper: in orders and uses another id stands in the place of theirs, and counters stay. The same id is a new shopper from
-    /// then on.
-    /// </summary>
-    /// <param name="id">Whom.</param>
-    /// <returns>In how many orders; null: there is nobody of that id.</returns>
-    public long? Forget(string id)
-    {
-        var isKnown = connection.ExecuteScalar<bool>(
-            """
-            SELECT EXISTS (SELECT 1 FROM shoppers WHERE id = @id) OR EXISTS (SELECT 1 FROM redemptions WHERE shopper_id = @id)
-                OR EXISTS (SELECT 1 FROM orders WHERE shopper = @id) OR EXISTS (SELECT 1 FROM past_orders WHERE shopper = @id)
-            """,
-            new { id },
-            transaction
-        );
-        if (!isKnown)
-            return null;
-        var nobody = $"{Forgotten}{Guid.NewGuid():n}";
-        var orders = connection.Execute(
-            "UPDATE orders SET shopper = @nobody, cart = json_replace(cart, '$.shopper', json_object('id', @nobody)) WHERE shopper = @id",
-            new { id, nobody },
-            transaction
-        );
-        connection.Execute(
-            """
-            UPDATE redemptions SET shopper_id = @nobody WHERE shopper_id = @id;
-            UPDATE past_orders SET shopper = @nobody WHERE shopper = @id;
-            UPDATE shopper_uses SET shopper_id = @nobody WHERE shopper_id = @id;
-            DELETE FROM shoppers WHERE id = @id;
-            DELETE FROM step_rows WHERE kind = 'shopper' AND id = @id;
-            UPDATE carts SET document = json_remove(document, '$.shopper') WHERE document ->> '$.shopper.id' = @id;
-            UPDATE written SET uses = uses + 1;
-            """,
-            new { id, nobody },
-            transaction
-        );
-        return orders;
-    }
 
     internal static IReadOnlyList<StandingCode> Standing(
         SqliteConnection connection,
