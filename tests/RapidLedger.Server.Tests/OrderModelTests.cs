@@ -29,6 +29,14 @@ public class OrderModelTests
         )
         .Select(drawn => new Step(drawn.Item1, drawn.Item2, drawn.Item3, drawn.Item4, drawn.Item5, drawn.Item6, drawn.Item7, drawn.Item8));
 
+    // What may not be left to chance: an order that a card pays, of which a unit is given back, and a short hold.
+    private static readonly Step[] Always =
+    [
+        new(0, 1, 4, 1 << Array.IndexOf(Codes, "CARDA"), 2, IsGbp: false, Take: true, Second: false),
+        new(6, 0, 1, 0, 0, IsGbp: false, Take: false, Second: true),
+        new(0, 8, 1, 0, 0, IsGbp: false, Take: false, Second: false),
+    ];
+
     [Theory]
     [MemberData(nameof(OwnShop.Currencies), MemberType = typeof(OwnShop))]
     public async Task Whatever_is_done_the_books_agree(string currency)
@@ -70,12 +78,13 @@ public class OrderModelTests
             }
         );
 
-        var lapsed = 0;
+        var (lapsed, partly) = (0, 0);
 
         await Any.Array[Steps]
             .SampleAsync(
-                async steps =>
+                async random =>
                 {
+                    Step[] steps = [.. Always, .. random];
                     for (var number = 0; number < steps.Length; number++)
                     {
                         var step = steps[number];
@@ -98,7 +107,7 @@ public class OrderModelTests
             ["givenBack", "held", "taken"],
             book.Orders.Select(order => order.State).Distinct().Order(StringComparer.Ordinal).Except(["lapsed"])
         );
-        Assert.Contains(book.Orders, order => order.Payments.Any(paid => paid.Back > 0 && paid.Back < paid.Amount));
+        Assert.True(partly > 0, "no card was paid back in part");
         // At the end everything is as the book says, in the store's own counters too.
         using var last = new Store(first, key, "model");
         foreach (var order in book.Orders)
@@ -255,6 +264,7 @@ public class OrderModelTests
             if (order.State is "lapsed" or "givenBack")
                 return;
             var (now, toCards) = OrderBookModel.GiveBack(order, what);
+            partly += order.Payments.Exists(paid => paid.Back > 0 && paid.Back < paid.Amount) ? 1 : 0;
             var returned = answer["returned"]!;
             Assert.Equal(
                 (number, now, toCards, order.State),
