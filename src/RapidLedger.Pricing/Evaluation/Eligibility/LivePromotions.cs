@@ -11,11 +11,11 @@ internal sealed class LivePromotions
     private readonly Part settled;
     private readonly Part beside;
 
-    // The ids of the settled part that no longer count.
-    private readonly HashSet<string> replaced;
+    // Those of the settled part that no longer count.
+    private readonly HashSet<CompiledPromotion> replaced;
     private CompiledPromotion[]? inOrder;
 
-    private LivePromotions(Part settled, Part beside, HashSet<string> replaced) =>
+    private LivePromotions(Part settled, Part beside, HashSet<CompiledPromotion> replaced) =>
         (this.settled, this.beside, this.replaced) = (settled, beside, replaced);
 
     /// <summary>All of them, in order of application.</summary>
@@ -36,7 +36,8 @@ internal sealed class LivePromotions
         if (kept.Length + replaced.Count + changed.Count > MostBeside)
             return Of(InOrder.Where(compiled => !changed.Contains(compiled.Promotion.Id)).Concat(put));
         Array.Sort(kept, (left, right) => Promotion.Order.Compare(left.Promotion, right.Promotion));
-        return new(settled, new(kept), [.. replaced, .. changed]);
+        var more = changed.SelectMany(settled.WithId);
+        return new(settled, new(kept), new([.. replaced, .. more], ReferenceEqualityComparer.Instance));
     }
 
     /// <summary>Those that could touch a cart, in order of application: by a code, by what is in it, or whatever is in it.</summary>
@@ -79,11 +80,12 @@ internal sealed class LivePromotions
         return [.. merged];
     }
 
-    private bool IsCurrent(CompiledPromotion compiled) => !replaced.Contains(compiled.Promotion.Id);
+    private bool IsCurrent(CompiledPromotion compiled) => !replaced.Contains(compiled);
 
     private sealed class Part(CompiledPromotion[] promotions)
     {
         private readonly PromotionIndex index = new(promotions);
+        private ILookup<string, CompiledPromotion>? byId;
 
         public CompiledPromotion[] Promotions => promotions;
 
@@ -110,6 +112,9 @@ internal sealed class LivePromotions
             numbers.AddTo(found, promotions);
             return found;
         }
+
+        public IEnumerable<CompiledPromotion> WithId(string id) =>
+            (byId ??= promotions.ToLookup(compiled => compiled.Promotion.Id, StringComparer.Ordinal))[id];
 
         public IEnumerable<CompiledPromotion> StartedBy(EnteredCode code) => index.StartedBy(code).Select(number => promotions[number]);
     }
