@@ -248,31 +248,26 @@ public sealed class ShopRepository(Database database)
     /// <param name="take">At most so many.</param>
     public (IReadOnlyList<StoredShopper> Found, long Count, long All) Shoppers(string text, string group, int from, int take)
     {
+        var asked = new List<string>();
+        if (text.Length > 0)
+            asked.Add(IsMeant(text));
+        if (group.Length > 0)
+            asked.Add("instr(',' || groups || ',', ',' || @group || ',')");
+        var where = asked.Count == 0 ? "" : $"WHERE {string.Join(" AND ", asked)}";
+        var parameters = new
+        {
+            within = Within(text),
+            phrase = Phrase(text),
+            group,
+            from,
+            take,
+        };
         using var connection = database.Open();
-        var rows = connection
-            .Query<StoredShopper, long, (StoredShopper Shopper, long Count)>(
-                $"""
-                SELECT *, count(*) OVER () AS matching FROM ({SelectShopper}
-                    WHERE {(text.Length == 0 ? "true" : IsMeant(text))}
-                        AND (@group = '' OR instr(',' || groups || ',', ',' || @group || ','))
-                ) ORDER BY name, id LIMIT @take OFFSET @from
-                """,
-                (shopper, count) => (shopper, count),
-                new
-                {
-                    within = Within(text),
-                    phrase = Phrase(text),
-                    group,
-                    from,
-                    take,
-                },
-                splitOn: "matching"
-            )
-            .AsList();
+        var all = connection.ExecuteScalar<long>("SELECT count(*) FROM shoppers");
         return (
-            [.. rows.Select(row => row.Shopper)],
-            rows.Count > 0 ? rows[0].Count : 0,
-            connection.ExecuteScalar<long>("SELECT count(*) FROM shoppers")
+            connection.Query<StoredShopper>($"{SelectShopper} {where} ORDER BY name, id LIMIT @take OFFSET @from", parameters).AsList(),
+            asked.Count == 0 ? all : connection.ExecuteScalar<long>($"SELECT count(*) FROM shoppers {where}", parameters),
+            all
         );
     }
 

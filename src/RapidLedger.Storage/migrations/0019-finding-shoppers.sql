@@ -16,6 +16,9 @@ INSERT INTO numbered_shoppers (id, name, groups, orders, spent, place, placed_or
 SELECT id, name, groups, orders, spent, place, placed_orders, placed_spent, language FROM shoppers ORDER BY id;
 DROP TABLE shoppers;
 ALTER TABLE numbered_shoppers RENAME TO shoppers;
+-- A page of them by name, and how many are in each group.
+CREATE INDEX shoppers_by_name ON shoppers (name, id);
+CREATE INDEX shoppers_by_groups ON shoppers (groups);
 
 CREATE VIRTUAL TABLE shopper_words USING fts5 (name, id, groups, content = 'shoppers', content_rowid = 'number', tokenize = 'trigram');
 -- Who is forgotten is not found in what was freed either.
