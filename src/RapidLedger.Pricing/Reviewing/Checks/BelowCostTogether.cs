@@ -18,7 +18,6 @@ internal sealed class BelowCostTogether : Check
         foreach (var limit in (decimal[])[0, .. around.Store.MarginFloor is { Value: > 0 } floor ? [floor.Value] : Array.Empty<decimal>()])
         {
             var losses = Losses(promotion, met, limit).ToArray();
-            var mend = new Lazy<Mend?>(() => Less(promotion, met, losses, limit, around));
             var left = Most;
             // What happens to a shopper who types no code comes before what needs one.
             foreach (var loss in losses.OrderBy(loss => loss.Others.Count).ThenBy(loss => loss.Others.Count(other => other.IsByCode)))
@@ -32,7 +31,9 @@ internal sealed class BelowCostTogether : Check
                 told.Add(loss);
                 left--;
                 var smallest = loss.Smallest(promotion, met, limit);
-                yield return Say(smallest, limit, mend.Value ?? Apart(promotion, loss, met, limit), around) with
+                Loss[] alike = [smallest, .. losses.Where(less => less.Others.SequenceEqual(loss.Others))];
+                var mend = Less(promotion, met, alike, limit, around) ?? Apart(promotion, loss, met, limit);
+                yield return Say(smallest, limit, mend, around) with
                 {
                     Other = one.Id,
                 };
@@ -155,12 +156,11 @@ internal sealed class BelowCostTogether : Check
                 .Select(other => Meets.Apart(promotion, other))
                 .FirstOrDefault();
 
-    // The most that its one discount can take with which none of the carts that were found is sold below.
+    // The most that its one discount can take with which none of the carts that were found with the same others is sold below.
     private static Mend? Less(Promotion promotion, Encounters met, Loss[] losses, decimal limit, Surroundings around)
     {
         if (
-            losses.Length == 0
-            || met.IsTired
+            met.IsTired
             || promotion.Rewards is not [Discount discount]
             || SmallerTake.Of(
                 discount.Take,
@@ -177,7 +177,7 @@ internal sealed class BelowCostTogether : Check
             ? takings.Mend(
                 value,
                 "/rewards/0/take",
-                limit == 0 ? "the most with which no cart found is sold below cost" : "the most with which every cart found keeps the floor"
+                limit == 0 ? "the most with which this is not sold below cost" : "the most with which this keeps the floor"
             )
             : null;
     }
