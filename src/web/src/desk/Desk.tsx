@@ -2,9 +2,10 @@ import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import { flushSync } from 'react-dom';
 import { Link } from 'wouter';
 import { type Json, type NextOpening, type PromotionPage, Refused, type Clause as Words } from '../api/client';
-import { usePromotion, useStanding } from '../api/queries';
+import { usePromotion, useStanding, useTakingsGlance } from '../api/queries';
 import { type Draft, pathOfText, problemsUnder, textOf, titleOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
+import { BroughtLink } from '../takings/BroughtLink';
 import { clockOf, useCart } from '../tape/cart';
 import type { Printed } from '../tape/usePrint';
 import { toText } from '../ui/numbers';
@@ -22,6 +23,7 @@ import { Until } from './clauses/Until';
 import { When } from './clauses/When';
 import { PriceCurve } from './curve/PriceCurve';
 import { Foot } from './Foot';
+import { Kept } from './Kept';
 import { MostItCan } from './MostItCan';
 import { PastVersions } from './PastVersions';
 import { keyOfFinding, SecondLook } from './SecondLook';
@@ -58,6 +60,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   const { meant, mean } = useMeaning(page);
   const hasDraft = saved.hasDraft || draft.keeping !== 'kept';
   const life = useLife(id, draft);
+  const brought = useTakingsGlance().data?.get(id);
   const { data: standing } = useStanding(id, clockOf(cart.at), saved.revision);
 
   const priced = useMemo(() => asLive(id, written), [id, written]);
@@ -143,6 +146,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             value={textOf(written.label)}
             onType={(text) => draft.change(pathOfText(written.label, ['label']), text || undefined)}
           />
+          <span className="min-w-0 flex-1 truncate text-right max-sm:hidden">{brought && <BroughtLink brought={brought} />}</span>
         </p>
         <p className="flex gap-2 text-faded leading-[24px]">
           note
@@ -154,6 +158,7 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
             value={toText(written.note)}
             onType={(text) => draft.change(['note'], text || undefined)}
           />
+          <Kept version={saved.version} hasDraft={hasDraft} keeping={draft.keeping} />
         </p>
         {[...head, ...elsewhere].map((problem) => (
           <p key={`${problem.at} ${problem.code}`} className="text-doubt">

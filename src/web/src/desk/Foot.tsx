@@ -1,11 +1,9 @@
-import { useTakingsGlance } from '../api/queries';
 import { Moment } from '../shop/Dates';
-import { BroughtLink } from '../takings/BroughtLink';
 import { type Action, useActions } from '../ui/actions';
 import { capital } from '../ui/format';
 import { Popup } from '../ui/Popup';
 import { useHistory, useHistoryEnds } from '../ui/undo';
-import type { Keeping, useDraft } from './useDraft';
+import type { useDraft } from './useDraft';
 import type { Life } from './useLife';
 
 type Props = {
@@ -20,12 +18,11 @@ type Props = {
   onFindings: () => void;
 };
 
-/** What can be done to the promotion as a whole, and whether it is kept. */
+/** What can be done to the promotion as a whole. */
 export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, onFindings }: Props) {
   const history = useHistory();
   const ends = useHistoryEnds();
-  const { saved, keeping } = draft;
-  const brought = useTakingsGlance().data?.get(saved.id);
+  const { saved } = draft;
   const { reason, setReason, putLive, setState, copy, drop } = life;
   const isLive = saved.state === 'live';
   const stamp = { key: 'live', words: isLive && hasDraft ? 'put the change live' : 'put live', detail: HERE, run: putLive };
@@ -91,11 +88,8 @@ export function Foot({ life, draft, hasDraft, canPutLive, why, errors, doubts, o
         </button>
       )}
       <Deeds of={deeds} />
-      <span className="min-w-0 flex-1 truncate text-right">{brought && <BroughtLink brought={brought} isShort />}</span>
+      <span className="flex-1" />
       <Deeds of={ways} />
-      <span className="text-faded" data-testid="keeping">
-        {hasDraft ? KEEPING[keeping] : `version ${saved.version}`}
-      </span>
     </footer>
   );
 }
@@ -145,10 +139,3 @@ function Because({ reason, onSay }: { reason: string; onSay: (reason: string) =>
 
 // Told beside each in the command line.
 const HERE = 'this promotion';
-
-const KEEPING: Record<Keeping, string> = {
-  kept: 'draft kept',
-  keeping: 'keeping…',
-  waiting: 'kept in this browser until the server answers',
-  conflict: 'written elsewhere too',
-};

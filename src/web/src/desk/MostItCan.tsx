@@ -66,7 +66,7 @@ export function MostItCan({ desk, document, write }: Props) {
 
   if (!at) return null;
   return (
-    <p className="flex items-baseline gap-3 border-t border-rule px-4" data-testid="most">
+    <p className="flex flex-wrap items-baseline gap-x-3 border-t border-rule px-4" data-testid="most">
       <button type="button" className="word shrink-0" title="Alt M" onClick={find}>
         {at.label.toLowerCase()}: the most it can give
       </button>

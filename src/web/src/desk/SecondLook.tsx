@@ -37,39 +37,41 @@ export function SecondLook({ look, meant, onMean, write }: Props) {
           <li
             key={keyOfFinding(finding)}
             tabIndex={-1}
-            className="flex items-baseline gap-3"
+            className="flex flex-wrap items-baseline justify-end gap-x-3"
             data-testid="finding"
             data-check={finding.check}
           >
             <p
-              className={`min-w-0 flex-1 ${finding.severity === 'error' ? 'font-medium text-doubt' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}
+              className={`min-w-0 flex-[1_1_16rem] ${finding.severity === 'error' ? 'font-medium text-doubt' : finding.severity === 'doubt' ? 'text-doubt' : ''}`}
             >
               <span aria-hidden="true">{MARKS[finding.severity]} </span>
               <span className="sr-only">{finding.severity}: </span>
               {finding.sentence}
             </p>
-            {finding.mend && (
-              <button
-                type="button"
-                className="word shrink-0"
-                onClick={() => {
-                  const mend = finding.mend;
-                  if (mend) write((old) => set(old, pathOf(mend.at), mend.value ?? undefined) as Json, mend.words);
-                }}
-              >
-                {finding.mend.words}
-              </button>
-            )}
-            {finding.severity !== 'error' && (
-              <button
-                type="button"
-                className="word shrink-0"
-                aria-label={`I mean it: ${finding.sentence}`}
-                onClick={() => onMean(finding, true)}
-              >
-                I mean it
-              </button>
-            )}
+            <span className="flex min-w-0 flex-wrap justify-end gap-x-3">
+              {finding.mend && (
+                <button
+                  type="button"
+                  className="word shrink-0"
+                  onClick={() => {
+                    const mend = finding.mend;
+                    if (mend) write((old) => set(old, pathOf(mend.at), mend.value ?? undefined) as Json, mend.words);
+                  }}
+                >
+                  {finding.mend.words}
+                </button>
+              )}
+              {finding.severity !== 'error' && (
+                <button
+                  type="button"
+                  className="word shrink-0"
+                  aria-label={`I mean it: ${finding.sentence}`}
+                  onClick={() => onMean(finding, true)}
+                >
+                  I mean it
+                </button>
+              )}
+            </span>
           </li>
         ))}
       </ul>

@@ -3,11 +3,8 @@ import type { TakingsGlance } from '../api/client';
 import { useShopContext } from '../shop/shop';
 import { isZero } from '../ui/format';
 
-/**
- * What a promotion brought in the last 28 days: orders, given, margin. Pressed, it opens its takings.
- * @param isShort where there is little room: without the word before the margin
- */
-export function BroughtLink({ brought, isShort = false }: { brought: TakingsGlance; isShort?: boolean }) {
+/** What a promotion brought in the last 28 days: orders, given, margin. Pressed, it opens its takings. */
+export function BroughtLink({ brought }: { brought: TakingsGlance }) {
   const { format, info } = useShopContext();
   return (
     <Link
@@ -18,7 +15,7 @@ export function BroughtLink({ brought, isShort = false }: { brought: TakingsGlan
     >
       {brought.orders === 1 ? '1 order' : `${format.number(brought.orders)} orders`}
       {!isZero(brought.given) && `, ${format.plain(brought.given, info.currency)} given`}
-      {brought.marginPercent != null && `, ${isShort ? '' : 'margin '}${format.share(brought.marginPercent)}`}
+      {brought.marginPercent != null && `, margin ${format.share(brought.marginPercent)}`}
     </Link>
   );
 }
