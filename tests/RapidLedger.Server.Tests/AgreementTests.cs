@@ -25,14 +25,26 @@ public class AgreementTests
     {
         await using var server = await RunningServer.Start();
         var zone = TimeZoneInfo.FindSystemTimeZoneById("Europe/Berlin");
-        var opens = TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, zone).AddSeconds(4);
-        await PutLive(
-            server,
-            $$"""{"label": "Soon", "window": {"start": "{{opens:yyyy-MM-ddTHH:mm:ss}}"}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 50}, "per": "unit"}], "stacking": {"allow": "any"} }"""
-        );
         var draft = JsonNode.Parse("""{"id": "written", "rewards": [{"kind": "points", "fixed": 5}]}""");
-        var (before, sameMoment) = ((string?)null, 0);
-        while (true)
+        // On a busy machine it may be open before anything is printed: then once more, with more time.
+        foreach (var lead in (int[])[4, 20, 60])
+        {
+            var opens = TimeZoneInfo.ConvertTime(DateTimeOffset.UtcNow, zone).AddSeconds(lead);
+            await PutLive(
+                server,
+                $$"""{"label": "Soon", "window": {"start": "{{opens:yyyy-MM-ddTHH:mm:ss}}"}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "unit"}], "stacking": {"allow": "any"} }"""
+            );
+            var seen = new HashSet<string>();
+            while (DateTimeOffset.UtcNow < opens.AddSeconds(1) || seen.Count == 0)
+                seen.Add(await LiveNow());
+            if (seen.Count > 1)
+                return;
+        }
+
+        Assert.Fail("It was never seen to open.");
+
+        // What stands beside the draft is what the cart comes to without it, at the moment that was printed.
+        async Task<string> LiveNow()
         {
             var beside = (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Pannier, draft })).Body!;
             var (at, live) = ((string)beside["print"]!["at"]!, (string)beside["live"]!["due"]!);
@@ -40,13 +52,8 @@ public class AgreementTests
             alone["at"] = at;
             var then = (await server.Send(HttpMethod.Post, "/api/tape", new { cart = alone })).Body!;
             Assert.Equal((string)then["print"]!["totals"]!["total"]!, live);
-            if (before is not null && before != live)
-                break;
-            (before, sameMoment) = (live, sameMoment + 1);
-            Assert.True(DateTimeOffset.UtcNow < opens.AddMinutes(2), "It never opened.");
+            return live;
         }
-
-        Assert.True(sameMoment > 0);
     }
 
     [Theory]
