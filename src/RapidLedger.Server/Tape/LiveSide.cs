@@ -60,7 +60,7 @@ internal sealed class LiveSide(Processors processors, OpenShop shop)
     private PricedCart? Find(Rulebook live, Cart cart, PricingContext context, bool earlier)
     {
         lock (turn)
-            return kept.FirstOrDefault(one => ReferenceEquals(one.Rulebook, live) && IsOf(one) && one.Context.IsSameAs(context))?.Priced;
+            return kept.FirstOrDefault(one => ReferenceEquals(one.Rulebook, live) && one.Context.IsSameAs(context) && IsOf(one))?.Priced;
 
         bool IsOf(Kept one) =>
             one.Cart == cart || (earlier && one.Cart with { At = cart.At } == cart && cart.At > one.Cart.At && cart.At < one.Until.Value);

@@ -74,20 +74,21 @@ export function useDraft(page: PromotionPage, onWritten?: (document: Json) => vo
   const put = useCallback(
     (next: Json) => {
       keepHere(id, { document: next, revision: revision.current });
+      // Whatever comes of it: it is kept here by now.
+      onWritten?.(next);
       setKeeping((old) => (old === 'conflict' ? old : 'keeping'));
       keeper.wantSoon(next, AFTER_THE_TAPE);
     },
-    [id, keeper],
+    [id, keeper, onWritten],
   );
 
   const show = useCallback(
     (next: Json) => {
       newest.current = next;
-      onWritten?.(next);
-      setDocument(next);
       put(next);
+      setDocument(next);
     },
-    [put, onWritten],
+    [put],
   );
 
   useEffect(() => () => keeper.hurry(), [keeper]);
