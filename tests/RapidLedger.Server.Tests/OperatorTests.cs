@@ -34,6 +34,20 @@ public class OperatorTests(Served served)
     }
 
     [Fact]
+    public void Asked_to_end_before_it_is_open_it_ends_without_a_word()
+    {
+        // While it fills the demo shop.
+        var data = Path.Combine(folder, "early.db");
+        Assert.Equal(
+            (0, "", ""),
+            RunningServer.Shell(
+                $"\"{RunningServer.Executable}\" serve --demo --port 0 --data {data} & until [ -s {data} ]; do sleep 0.02; done; kill -TERM $!; wait $!",
+                ""
+            )
+        );
+    }
+
+    [Fact]
     public async Task A_backup_of_a_served_store_is_a_store()
     {
         await using var server = await RunningServer.Start();

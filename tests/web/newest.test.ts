@@ -48,6 +48,22 @@ describe('one request at a time', () => {
     vi.useRealTimers();
   });
 
+  test('what is given up is told so and ends unheard; what is wanted after it is sent', async () => {
+    const [told, refused]: [number[], Error[]] = [[], []];
+    const newest = new Newest<number, number>(
+      (wish, leaving) =>
+        new Promise((resolve, reject) => {
+          if (wish === 2) resolve(wish);
+          else leaving.addEventListener('abort', () => reject(new Unreachable()));
+        }),
+      { answered: (answer) => told.push(answer), refused: (error) => refused.push(error), waiting: (error) => refused.push(error) },
+    );
+    const first = newest.want(1);
+    newest.stop();
+    await Promise.all([first, newest.want(2)]);
+    expect([told, refused, newest.standing]).toEqual([[2], [], 'idle']);
+  });
+
   test('what is no longer wanted is not sent again', async () => {
     vi.useFakeTimers();
     let sent = 0;

@@ -114,6 +114,8 @@ internal static class ServeCommand
         command.SetAction(
             async (parsed, cancelled) =>
             {
+                // Signals are listened to from the first wait on: what opens a store is not killed in the middle of it.
+                await Task.Yield();
                 var at = parsed.GetValue(clock);
                 var options = new ServeOptions(
                     new(parsed.GetRequiredValue(bind)!, parsed.GetValue(port)!.Value),
@@ -164,6 +166,11 @@ internal static class ServeCommand
                 $"Port {options.Endpoint.Port}{(options.Store is { } own ? $" or {own.Port}" : "")} is in use. Choose another with --port{(options.Store is null ? "" : " or --store")}, or end what uses it.",
                 inner: error
             );
+        }
+        catch (OperationCanceledException) when (cancelled.IsCancellationRequested)
+        {
+            // Asked to end before it was open.
+            return null;
         }
 
         Console.WriteLine(

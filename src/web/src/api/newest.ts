@@ -20,10 +20,12 @@ export class Newest<Wish, Answer> {
   private run: Promise<void> | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private soon: ReturnType<typeof setTimeout> | undefined;
+  private leaving = new AbortController();
   standing: Standing = 'idle';
 
+  /** @param send is told when its answer is not wanted any more */
   constructor(
-    private readonly send: (wish: Wish) => Promise<Answer>,
+    private readonly send: (wish: Wish, leaving: AbortSignal) => Promise<Answer>,
     private readonly tell: Tell<Wish, Answer>,
     private readonly pause = 1500,
   ) {}
@@ -54,9 +56,11 @@ export class Newest<Wish, Answer> {
     return this.run;
   }
 
-  /** Wants nothing any more; what is under way ends unheard. */
+  /** Wants nothing any more; what is under way is given up where it can be, and ends unheard. */
   stop() {
     this.wanted = null;
+    this.leaving.abort();
+    this.leaving = new AbortController();
     this.clear();
     this.standing = 'idle';
   }
@@ -70,13 +74,16 @@ export class Newest<Wish, Answer> {
   private async work() {
     while (this.wanted) {
       const sent = this.wanted;
+      const { signal } = this.leaving;
       this.standing = 'asking';
       try {
-        const answer = await this.send(sent.wish);
+        const answer = await this.send(sent.wish, signal);
+        if (signal.aborted) continue;
         const isNewest = this.wanted === sent;
         if (isNewest) this.wanted = null;
         if (this.wanted || isNewest) this.tell.answered(answer, sent.wish, isNewest);
       } catch (error) {
+        if (signal.aborted) continue;
         if (error instanceof Unreachable || (error instanceof Refused && (error.status === 429 || error.status === 503))) {
           this.standing = 'waiting';
           this.timer = setTimeout(() => this.go(), this.pause);

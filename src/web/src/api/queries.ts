@@ -1,4 +1,5 @@
-import { keepPreviousData, type UseQueryResult, useInfiniteQuery, useQueries, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, type UseQueryResult, useInfiniteQuery, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback } from 'react';
 import {
   answered,
   api,
@@ -188,10 +189,22 @@ export const useAmounts = (amount: string) =>
     queryFn: ({ signal }) => answered<CurrencyAmount[]>(api.GET('/api/amounts', { signal, params: { query: { amount } } })),
   });
 
+// What can wait for the tape: it takes the server's processors for a while.
+const BESIDE_THE_TAPE = { isBesideTheTape: true };
+
+/** Gives up what is asked beside the tape: it is asked again when what is typed has settled. */
+export function useGiveWay() {
+  const queries = useQueryClient();
+  return useCallback(() => {
+    queries.cancelQueries({ predicate: ({ meta, state }) => state.fetchStatus === 'fetching' && meta?.isBesideTheTape === true });
+  }, [queries]);
+}
+
 /** What is paid with more and more of an item; how many of it are in the cart now does not matter to it. */
 export const useCurve = ({ document, cart, chosen }: { document: Json; cart: Cart; chosen?: string }, enabled: boolean) =>
   useQuery({
     enabled,
+    meta: BESIDE_THE_TAPE,
     queryKey: [
       'curve',
       document,
@@ -324,6 +337,7 @@ export const useMeetingsOf = (id: string) =>
 export const useMeetingsCount = (id: string) =>
   useQuery<MeetingsCount>({
     queryKey: ['meetings', 'count', id],
+    meta: BESIDE_THE_TAPE,
     placeholderData: keepPreviousData,
     refetchInterval: ({ state: { data } }) => (data && !data.isWhole ? SOON : LATER),
     queryFn: ({ signal }) => answered<MeetingsCount>(api.GET('/api/meetings/count/{id}', { signal, params: { path: { id } } })),

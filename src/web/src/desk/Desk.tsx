@@ -2,7 +2,7 @@ import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import { flushSync } from 'react-dom';
 import { Link } from 'wouter';
 import { type Json, type NextOpening, type PromotionPage, Refused, type Clause as Words } from '../api/client';
-import { usePromotion, useStanding, useTakingsGlance } from '../api/queries';
+import { useGiveWay, usePromotion, useStanding, useTakingsGlance } from '../api/queries';
 import { type Draft, pathOfText, problemsUnder, textOf, titleOf } from '../shop/document';
 import { StateMark } from '../shop/StateMark';
 import { BroughtLink } from '../takings/BroughtLink';
@@ -53,8 +53,17 @@ export function Desk({ id, printed, onDraft }: Props) {
 function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Printed; onDraft: Props['onDraft'] }) {
   const { cart } = useCart();
   const id = page.id;
-  // At once, not with the drawing of the desk, which takes longer: the tape is priced meanwhile.
-  const onWritten = useCallback((next: Json) => flushSync(() => onDraft({ id, document: asLive(id, next) })), [id, onDraft]);
+  const giveWay = useGiveWay();
+  const giveUpLook = useRef(() => {});
+  const onWritten = useCallback(
+    (next: Json) => {
+      // At once, not with the drawing of the desk, which takes longer: the tape is priced meanwhile, and alone.
+      flushSync(() => onDraft({ id, document: asLive(id, next) }));
+      giveUpLook.current();
+      giveWay();
+    },
+    [id, onDraft, giveWay],
+  );
   const draft = useDraft(page, onWritten);
   const { saved, document: written } = draft;
   const { meant, mean } = useMeaning(page);
@@ -86,7 +95,10 @@ function OpenDesk({ page, printed, onDraft }: { page: PromotionPage; printed: Pr
   // Until it was printed nothing is known of it; while it is typed over, what was known of it stays.
   const isSound = isPrinted && printed.draftProblems.length === 0;
   const sound = useSame(isSound ? printed.of : null);
-  const look = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, sound);
+  const [look, giveUp] = useSecondLook({ ...written, id }, printed.cartProblems.length === 0 ? cart : null, sound);
+  useEffect(() => {
+    giveUpLook.current = giveUp;
+  }, [giveUp]);
   const { findings } = look;
   // What cannot be meant is told at its clause too, in the way of what cannot be read.
   const errors = findings

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { answered, api, type Cart, type Finding, type Json } from '../api/client';
 import { Newest } from '../api/newest';
 import { useNowLive } from '../api/queries';
@@ -16,13 +16,14 @@ type Wish = { draft: Json; cart: Cart | null };
  * What a second look at a document finds, beside what is live: one request under way, the newest document wins, nobody waits for it.
  * @param cart for figures on it; null while something in it is wrong
  * @param sound the draft that makes sense as far as is known: no other is asked about; null while it makes none
+ * @returns the look, and what gives up one that is under way
  */
-export function useSecondLook(document: Json, cart: Cart | null, sound: Json | null): Look {
+export function useSecondLook(document: Json, cart: Cart | null, sound: Json | null): [Look, () => void] {
   const [look, setLook] = useState<Look & { of?: string }>(NOTHING);
   const { data: live } = useNowLive();
   const looker = useMemo(
     () =>
-      new Newest<Wish, Finding[]>((wish) => answered(api.POST('/api/review', { body: wish as never })), {
+      new Newest<Wish, Finding[]>((wish, signal) => answered(api.POST('/api/review', { signal, body: wish as never })), {
         answered: (findings, wish) => setLook({ findings, state: 'looked', of: JSON.stringify(wish) }),
         waiting: () => setLook((old) => ({ ...old, state: 'away' })),
         // What cannot be read is told by the tape.
@@ -30,13 +31,18 @@ export function useSecondLook(document: Json, cart: Cart | null, sound: Json | n
       }),
     [],
   );
-  const wish = useSettled(JSON.stringify({ draft: document, cart }));
-  const mayAsk = isSameRule((JSON.parse(wish) as Wish).draft, sound);
+  const text = JSON.stringify({ draft: document, cart });
+  const wish = useSettled(text);
+  const isSettled = wish === text;
+  const mayAsk = useMemo(() => isSameRule((JSON.parse(wish) as Wish).draft, sound), [wish, sound]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is live asks for another look at the same
   useEffect(() => {
-    if (mayAsk) looker.want(JSON.parse(wish));
-  }, [looker, wish, mayAsk, live?.edition?.number]);
+    // While something else is being typed the server is left to the tape.
+    if (!isSettled) looker.stop();
+    else if (mayAsk) looker.want(JSON.parse(wish));
+  }, [looker, wish, isSettled, mayAsk, live?.edition?.number]);
   useEffect(() => () => looker.stop(), [looker]);
-  if (sound === null) return NOTHING;
-  return look.state === 'looked' && look.of !== wish ? { ...look, state: 'looking' } : look;
+  const giveUp = useCallback(() => looker.stop(), [looker]);
+  if (sound === null) return [NOTHING, giveUp];
+  return [look.state === 'looked' && look.of !== wish ? { ...look, state: 'looking' } : look, giveUp];
 }

@@ -22,9 +22,10 @@ export const PriceCurve = memo(function PriceCurve({ document, sound }: { docume
   const [against, setAgainst] = useState<Against>('units');
   const [asTable, setAsTable] = useState(false);
   const [copied, setCopied] = useState(false);
-  const settled = useSettled(JSON.stringify({ document, cart, chosen }));
+  const text = JSON.stringify({ document, cart, chosen });
+  const settled = useSettled(text);
   const asked = JSON.parse(settled) as { document: Json; cart: Cart; chosen?: string };
-  const { data: curve, error } = useCurve(asked, isSameRule(asked.document, sound));
+  const { data: curve, error } = useCurve(asked, settled === text && isSameRule(asked.document, sound));
 
   if (error && !curve)
     return (
