@@ -33,6 +33,10 @@ public class JourneyTests
 
         // On what: only the tyres, chosen from the catalogue; 34.90 less 10 %.
         ledger.Choose("How the price comes down", "% off");
+        // One goes on from where one was.
+        ledger.UntilEqual("How the price comes down: % off", () =>
+            (string?)ledger.Script("return document.activeElement.getAttribute('aria-label')")
+        );
         ledger.Type("Percent off", "10");
         ledger.Choose("From which units", "every unit of");
         ledger.Click("[data-clause=Gives] button[aria-label^='On what']");

@@ -14,7 +14,7 @@ type Props = {
   path: Path;
   placeholder?: string;
   wanting?: boolean;
-  /** What follows the amount of the base currency: its code, or a choice that names it. */
+  /** What follows the amount of the base currency: its code. */
   children?: ReactNode;
 };
 
@@ -22,26 +22,33 @@ type Props = {
 const gives = ['amount', 'price', 'from'];
 
 /** An amount of the base currency, and of every other one the shop sells in: converted until it is said. */
-export function Money({ draft, label, value, path, placeholder = 'any', wanting, children }: Props) {
-  const { info } = useShopContext();
+export function Money({ children, ...amount }: Props) {
   return (
     <>
-      <Typed
-        label={label}
-        placeholder={placeholder}
-        inputMode="decimal"
-        data-at={
-          gives.includes(String(path.at(-1)))
-            ? pointerOf(typeof value === 'object' && value !== null ? [...path, given(info.currency)] : path)
-            : undefined
-        }
-        wanting={wanting}
-        value={baseOf(value, info.currency)}
-        onType={(text) => draft.change(path, withAmount(value, info.currency, info.currency, toAmount(text)))}
-      />
+      <BaseAmount {...amount} />
       {children && <> {children}</>}
-      <OtherCurrencies draft={draft} label={label} value={value} path={path} />
+      <OtherCurrencies {...amount} />
     </>
+  );
+}
+
+/** An amount of the base currency alone. */
+export function BaseAmount({ draft, label, value, path, placeholder = 'any', wanting }: Omit<Props, 'children'>) {
+  const { info } = useShopContext();
+  return (
+    <Typed
+      label={label}
+      placeholder={placeholder}
+      inputMode="decimal"
+      data-at={
+        gives.includes(String(path.at(-1)))
+          ? pointerOf(typeof value === 'object' && value !== null ? [...path, given(info.currency)] : path)
+          : undefined
+      }
+      wanting={wanting}
+      value={baseOf(value, info.currency)}
+      onType={(text) => draft.change(path, withAmount(value, info.currency, info.currency, toAmount(text)))}
+    />
   );
 }
 

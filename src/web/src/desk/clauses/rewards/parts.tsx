@@ -5,7 +5,7 @@ import { Choice } from '../../../ui/Choice';
 import { toNumber, toText } from '../../../ui/numbers';
 import { Typed } from '../../../ui/Typed';
 import { Chooser } from '../../Chooser';
-import { Money } from '../Money';
+import { BaseAmount, Money, OtherCurrencies } from '../Money';
 
 /** What every kind of reward is written with: the document, the reward, and the way to it. */
 export type RewardProps = {
@@ -47,14 +47,11 @@ export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | 
     amount: `${info.currency} off`,
     price: `${info.currency} as the price`,
   };
-  const how = (
-    <Choice
-      label="How the price comes down"
-      value={kind}
-      options={kinds.map((one) => ({ value: one, words: words[one] }))}
-      onChange={(next) => set(next as TakeKind)}
-    />
-  );
+  const amount =
+    kind === 'amount' || kind === 'price'
+      ? { draft, label: kind === 'amount' ? 'Amount off' : 'Price', value: take?.[kind], path: [...path, kind] }
+      : null;
+  // The choice keeps its place whatever is chosen, and with it the focus.
   return (
     <>
       {kind === 'percent' && (
@@ -69,20 +66,18 @@ export function Take({ draft, take, path, kinds }: { draft: Draft; take: Json | 
           />{' '}
         </>
       )}
-      {kind === 'amount' || kind === 'price' ? (
-        <Money
-          draft={draft}
-          label={kind === 'amount' ? 'Amount off' : 'Price'}
-          placeholder="amount"
-          wanting={bad}
-          value={take?.[kind]}
-          path={[...path, kind]}
-        >
-          {how}
-        </Money>
-      ) : (
-        how
+      {amount && (
+        <>
+          <BaseAmount {...amount} placeholder="amount" wanting={bad} />{' '}
+        </>
       )}
+      <Choice
+        label="How the price comes down"
+        value={kind}
+        options={kinds.map((one) => ({ value: one, words: words[one] }))}
+        onChange={(next) => set(next as TakeKind)}
+      />
+      {amount && <OtherCurrencies {...amount} />}
     </>
   );
 }
