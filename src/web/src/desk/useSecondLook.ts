@@ -34,7 +34,7 @@ export function useSecondLook(document: Json, cart: Cart | null, sound: Json | n
   const text = JSON.stringify({ draft: document, cart });
   const wish = useSettled(text);
   const isSettled = wish === text;
-  const mayAsk = useMemo(() => isSameRule((JSON.parse(wish) as Wish).draft, sound), [wish, sound]);
+  const mayAsk = isSameRule((JSON.parse(wish) as Wish).draft, sound);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is live asks for another look at the same
   useEffect(() => {
     // While something else is being typed the server is left to the tape.

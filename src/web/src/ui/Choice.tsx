@@ -1,5 +1,6 @@
 import { Select } from 'radix-ui';
 import { useState } from 'react';
+import { LISTED, LISTED_ROW } from './listed';
 
 /** `off`: it cannot be chosen here, and its words say why. */
 type Option = { value: string; words: string; off?: boolean };
@@ -30,19 +31,14 @@ export function Choice({ label, value, options, onChange, className = 'part', pl
       </Select.Trigger>
       {(isNear || isOpen) && (
         <Select.Portal>
-          <Select.Content
-            position="popper"
-            sideOffset={4}
-            collisionPadding={8}
-            className="z-30 max-h-80 border border-ink bg-paper py-1 shadow-lift"
-          >
+          <Select.Content position="popper" sideOffset={4} collisionPadding={8} className={`${LISTED} max-h-80`}>
             <Select.Viewport>
               {options.map((option) => (
                 <Select.Item
                   key={option.value}
                   value={option.value}
                   disabled={option.off}
-                  className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press data-[state=checked]:font-medium"
+                  className={`${LISTED_ROW} data-[state=checked]:font-medium`}
                 >
                   <Select.ItemText>{option.words}</Select.ItemText>
                 </Select.Item>

@@ -1,4 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
+import { LISTED, LISTED_ROW } from './listed';
 
 type Props = {
   label: string;
@@ -15,19 +16,9 @@ export function Menu({ label, words, items, className = 'word' }: Props) {
         {words}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          collisionPadding={8}
-          className="z-30 max-h-96 overflow-auto border border-ink bg-paper py-1 shadow-lift"
-        >
+        <DropdownMenu.Content align="start" sideOffset={4} collisionPadding={8} className={`${LISTED} max-h-96 overflow-auto`}>
           {items.map((item) => (
-            <DropdownMenu.Item
-              key={item.words}
-              disabled={item.off}
-              onSelect={item.onSelect}
-              className="cursor-pointer px-3 py-0.5 outline-none data-[disabled]:cursor-default data-[disabled]:text-faded data-[highlighted]:bg-press"
-            >
+            <DropdownMenu.Item key={item.words} disabled={item.off} onSelect={item.onSelect} className={LISTED_ROW}>
               {item.words}
               {item.note && <span className="text-faded"> · {item.note}</span>}
             </DropdownMenu.Item>
