@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text.Json;
 using Dapper;
 using Microsoft.Data.Sqlite;
@@ -42,15 +43,23 @@ public sealed record OrderQuery(
 
 /// <summary>An amount as it was typed, read in every currency of the store.</summary>
 /// <param name="Base">The base currency (ISO 4217).</param>
-/// <param name="Read">Of each currency what the amount is in minor units of the base currency, at today's rate.</param>
-public sealed record SoughtAmount(string Base, IReadOnlyList<(string Currency, long Total)> Read)
+/// <param name="Read">What it is in each.</param>
+public sealed record SoughtAmount(string Base, IReadOnlyList<AmountIn> Read)
 {
-    internal IEnumerable<long> Totals => Read.Select(one => one.Total);
+    // In the base currency, if it can be read in it.
+    internal long? OfBase => Read.FirstOrDefault(one => one.Currency == Base)?.Minor;
+
+    internal IEnumerable<AmountIn> Abroad => Read.Where(one => one.Currency != Base);
 
     // As a query puts together a row's own: 5000 GBP.
-    internal IEnumerable<string> Both =>
-        Read.Select(one => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{one.Total} {one.Currency}"));
+    internal IEnumerable<string> Both => Read.Select(one => string.Create(CultureInfo.InvariantCulture, $"{one.Minor} {one.Currency}"));
 }
+
+/// <summary>An amount in a currency.</summary>
+/// <param name="Currency">Which (ISO 4217).</param>
+/// <param name="Minor">In its minor units.</param>
+/// <param name="Written">As results write it: 12.50.</param>
+public sealed record AmountIn(string Currency, long Minor, string Written);
 
 /// <summary>
 /// Finds orders, those that changed last first. Each way of finding gives its own newest; the newest of these are the page. Where few
@@ -82,8 +91,7 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
                 query.Skus,
                 query.Day,
                 query.Amount?.Base,
-                Totals = query.Amount?.Totals,
-                Amounts = query.Amount?.Both,
+                query.Amount?.OfBase,
                 query.Of,
                 query.From,
                 query.To,
@@ -94,6 +102,12 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
         if (query is { IsOpen: true, Of: null })
             return Read($"{open} ORDER BY change DESC LIMIT @take", parameters);
         var ids = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var (abroad, place) in (query.Amount?.Abroad ?? []).Select((abroad, place) => (abroad, place)))
+        {
+            parameters.Add($"Currency{place}", abroad.Currency);
+            parameters.Add($"Written{place}", abroad.Written);
+        }
+
         foreach (var way in Ways(query))
             ids.UnionWith(Newest(way, open, parameters));
         parameters.Add("ids", JsonSerializer.Serialize(ids));
@@ -162,8 +176,14 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
             );
         if (query.Day is not null)
             yield return new(null, "day = @Day");
-        if (query.Amount is not null)
-            yield return new(null, "total IN @Totals AND (total || ' ' || coalesce(json_extract(cart, '$.currency'), @Base)) IN @Amounts");
+        // What is paid abroad is found by what was paid, not by what that is at today's rate.
+        if (query.Amount is { OfBase: not null })
+            yield return new(null, "total = @OfBase AND coalesce(json_extract(cart, '$.currency') = @Base, true)");
+        for (var place = 0; place < (query.Amount?.Abroad.Count() ?? 0); place++)
+            yield return new(
+                null,
+                $"json_extract(cart, '$.currency') = @Currency{place} AND json_extract(result, '$.totals.total') = @Written{place}"
+            );
     }
 
     /// <summary>A way of finding.</summary>

@@ -199,7 +199,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                     UNION SELECT id FROM past_orders WHERE shopper IN @Shoppers
                     UNION SELECT order_id FROM past_lines WHERE sku IN @Skus
                     UNION SELECT id FROM past_orders WHERE day = @Day
-                    UNION SELECT id FROM past_orders WHERE total IN @Totals AND (total || ' ' || currency) IN @Amounts
+                    UNION SELECT id FROM past_orders WHERE own_total IN @OwnTotals AND (own_total || ' ' || currency) IN @Amounts
                     UNION SELECT id FROM past_orders WHERE codes <> '[]' AND codes IN (
                         SELECT past_days.codes FROM past_days, json_each(past_days.codes) AS code WHERE code.value = @Code
                     )
@@ -217,7 +217,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                     Shoppers = query?.Shoppers ?? [],
                     Skus = query?.Skus ?? [],
                     query?.Day,
-                    Totals = query?.Amount?.Totals ?? [],
+                    OwnTotals = query?.Amount?.Read.Select(one => one.Minor) ?? [],
                     Amounts = query?.Amount?.Both ?? [],
                     query?.Code,
                     beforeDay = before?.Day ?? "9999",
@@ -352,9 +352,10 @@ public sealed class PastOrderRepository(Database database, IClock clock)
                 transaction,
                 """
                 INSERT INTO past_orders
-                    (batch, source, number, at, day, currency, shopper, place, channel, method, codes, assumed, delivery, total, net, cost)
+                    (batch, source, number, at, day, currency, shopper, place, channel, method, codes, assumed, delivery, total, net, cost,
+                    own_total)
                 VALUES ($batch, $source, $number, $at, $day, $currency, $shopper, $place, $channel, $method, $codes, $assumed, $delivery,
-                    $total, $net, $cost)
+                    $total, $net, $cost, $ownTotal)
                 ON CONFLICT DO NOTHING RETURNING id
                 """
             );
@@ -386,6 +387,7 @@ public sealed class PastOrderRepository(Database database, IClock clock)
             Set(order, "$total", one.Total);
             Set(order, "$net", net);
             Set(order, "$cost", cost);
+            Set(order, "$ownTotal", one.Delivery + one.Lines.Sum(sold => sold.Paid));
             if (order.ExecuteScalar() is not long id)
                 return false;
             days[(one.Day, codes)] =

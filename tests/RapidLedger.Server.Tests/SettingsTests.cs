@@ -139,6 +139,14 @@ public sealed class SettingsTests
         )
             Assert.Equal([two, one], await Found(day));
         Assert.Empty(await Found("yesterday"));
+        // What was paid abroad is found by what was paid, also when the rate has changed since.
+        var abroad = await Place(own.Cart(("B", 2)).With("currency", "\"GBP\""), "k3");
+        var paid = (string)abroad["result"]!["totals"]!["total"]!;
+        Assert.Equal([(string)abroad["id"]!], await Found(paid));
+        var rates = new JsonObject { ["GBP"] = (own.Rate * 1.1m).ToString(System.Globalization.CultureInfo.InvariantCulture) };
+        Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/settings", new { store = new { rates } })).Status);
+        Assert.Equal([(string)abroad["id"]!], await Found(paid));
+        await shop.Post($"orders/{abroad["id"]}/give-back", null, "b3");
         // Of one shopper: not of all whose id is like theirs, as it is where one is looked for.
         async Task<int> Of(string who) => (await server.Get($"/api/orders?shopper={who}"))["orders"]!.AsArray().Count;
         Assert.Equal((1, 0), (await Of("s1"), await Of("s")));

@@ -63,7 +63,7 @@ internal static class OrderQuestion
                     ? null
                     : new(
                         shop.Store.Currency.Code,
-                        [.. amounts.Select(one => (one.Currency.Code, shop.Store.InBase(one.Minor, one.Currency, Rounding.HalfUp)))]
+                        [.. amounts.Select(one => new AmountIn(one.Currency.Code, one.Minor, one.Currency.Write(one.Minor)))]
                     ),
                 null
             ),
