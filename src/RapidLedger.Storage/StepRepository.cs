@@ -57,7 +57,44 @@ public sealed class StepRepository(Database database, IClock clock)
         Func<IReadOnlyList<RowChange>> changes,
         Action<SqliteConnection, SqliteTransaction, long> alongside,
         long? takesBack
-    ) => InTurn(what, () => Step(source, what, changes(), [], _ => true, takesBack, null, default, alongside));
+    ) =>
+        InTurn(what, () =>
+            Step(
+                source,
+                what,
+                changes(),
+                [],
+                _ => true,
+                takesBack,
+                null,
+                default,
+                (connection, transaction, number) => alongside(connection, transaction, number!.Value),
+                countsEmpty: true
+            )
+        );
+
+    /// <summary>
+    /// The same, of changes that may be refused; where none is left there is no step, and the rest is written all the same.
+    /// </summary>
+    /// <param name="source">Who does it.</param>
+    /// <param name="what">What is done, in words.</param>
+    /// <param name="changes">Each row once.</param>
+    /// <param name="stocks">What is free now of SKUs.</param>
+    /// <param name="accepts">Looks at a row as it will be; false refuses it all.</param>
+    /// <param name="alongside">Writes the rest; what it throws leaves all as it was.</param>
+    internal Task<StepOutcome> WriteWith(
+        StepSource source,
+        string what,
+        IReadOnlyList<RowChange> changes,
+        IReadOnlyList<FreeStock> stocks,
+        Func<ChangedRow, bool> accepts,
+        Action<SqliteConnection, SqliteTransaction> alongside
+    ) =>
+        InTurn(what, () =>
+            Step(source, what, changes, stocks, accepts, null, null, default, (connection, transaction, _) =>
+                alongside(connection, transaction)
+            )
+        );
 
     /// <summary>What changes would make of their rows, without writing anything; null for those that do not differ.</summary>
     public IEnumerable<ChangedRow?> Preview(IReadOnlyList<RowChange> changes)
@@ -164,15 +201,15 @@ public sealed class StepRepository(Database database, IClock clock)
         long? takesBack,
         Action<int>? progress,
         CancellationToken gone,
-        Action<SqliteConnection, SqliteTransaction, long>? alongside = null
+        Action<SqliteConnection, SqliteTransaction, long?>? alongside = null,
+        bool countsEmpty = false
     )
     {
         var writing = new StepWriting(source, what, clock.GetCurrentInstant(), takesBack);
         StepOutcome Count(SqliteConnection connection, SqliteTransaction transaction, StepRows rows)
         {
-            var outcome = writing.Count(rows, stocks, Continued(rows, source), alongside is not null);
-            if (outcome.Number is { } number)
-                alongside?.Invoke(connection, transaction, number);
+            var outcome = writing.Count(rows, stocks, Continued(rows, source), countsEmpty);
+            alongside?.Invoke(connection, transaction, outcome.Number);
             return outcome;
         }
 
@@ -214,10 +251,7 @@ public sealed class StepRepository(Database database, IClock clock)
             if (writing.IsRefused)
                 return StepOutcome.Nothing;
             var outcome = await database.Write(
-                (connection, transaction) =>
-                {
-                    return Count(connection, transaction, new(connection, transaction));
-                },
+                (connection, transaction) => Count(connection, transaction, new(connection, transaction)),
                 gone
             );
             if (outcome.Number is not null)

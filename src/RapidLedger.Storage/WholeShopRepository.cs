@@ -82,22 +82,56 @@ public sealed class WholeShopRepository(Database database, IClock clock)
     /// <param name="shop">Goods, settings and shoppers of it are not looked at.</param>
     /// <param name="reason">Kept with the edition.</param>
     public Task<WholeOutcome> Replace(WholeShop shop, string reason) =>
-        database.Write(
-            (connection, transaction) =>
-            {
-                if (Taken(shop, connection, transaction) is { Count: > 0 } taken)
-                    return WholeOutcome.Nothing with { Taken = taken };
-                PutBatches(shop.Batches, connection, transaction);
-                ShopRepository.PutCarts(shop.Carts, connection, transaction);
-                return new(true, new PromotionRepository(database, clock).Put(shop.Promotions, reason, connection, transaction), []);
-            }
-        );
+        database.Write((connection, transaction) => Replace(shop, reason, connection, transaction));
 
-    /// <summary>The codes that live promotions of a shop have for their own and that are in a batch, too.</summary>
-    public IReadOnlyList<string> Taken(WholeShop shop)
+    /// <summary>The same, with goods and settings, which begin to count in the same moment.</summary>
+    /// <param name="shop">The shop.</param>
+    /// <param name="reason">Kept with the edition.</param>
+    /// <param name="source">Who does it.</param>
+    /// <param name="rows">What changes of goods and settings.</param>
+    /// <param name="stocks">What is free now of SKUs.</param>
+    /// <param name="accepts">Looks at a row as it will be; false refuses it all.</param>
+    public async Task<WholeOutcome> Replace(
+        WholeShop shop,
+        string reason,
+        StepSource source,
+        IReadOnlyList<RowChange> rows,
+        IReadOnlyList<FreeStock> stocks,
+        Func<ChangedRow, bool> accepts
+    )
     {
-        using var connection = database.Open();
-        return Taken(shop, connection, null);
+        var outcome = WholeOutcome.Nothing;
+        try
+        {
+            await new StepRepository(database, clock).WriteWith(
+                source,
+                "the whole shop",
+                rows,
+                stocks,
+                accepts,
+                (connection, transaction) =>
+                {
+                    outcome = Replace(shop, reason, connection, transaction);
+                    if (!outcome.IsDone)
+                        throw new NotReplaced();
+                }
+            );
+        }
+        catch (NotReplaced)
+        {
+            // Nothing of it was written; the outcome says why.
+        }
+
+        return outcome;
+    }
+
+    private WholeOutcome Replace(WholeShop shop, string reason, SqliteConnection connection, SqliteTransaction transaction)
+    {
+        if (Taken(shop, connection, transaction) is { Count: > 0 } taken)
+            return WholeOutcome.Nothing with { Taken = taken };
+        PutBatches(shop.Batches, connection, transaction);
+        ShopRepository.PutCarts(shop.Carts, connection, transaction);
+        return new(true, new PromotionRepository(database, clock).Put(shop.Promotions, reason, connection, transaction), []);
     }
 
     // What live promotions have for codes of their own and is in a batch, too, here or in what comes in.
@@ -168,4 +202,6 @@ public sealed class WholeShopRepository(Database database, IClock clock)
             );
         }
     }
+
+    private sealed class NotReplaced : Exception;
 }

@@ -285,8 +285,10 @@ public sealed class ArchiveTests
         Assert.Equal(422, (await shop.Post("quote", new { cart = own.Cart(("C", 1)) }, null)).Status);
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);
 
-        // A code that is in a batch here cannot be a promotion's own, also where the batch is not in the folder.
+        // A code that is in a batch here cannot be a promotion's own, also where the batch is not in the folder: then prices stay, too.
         await Store.Bring(server, "DUP-1");
+        var list = Path.Combine(folder, "items.csv");
+        File.WriteAllText(list, File.ReadAllText(list).Replace("25.00", "30.00", StringComparison.Ordinal));
         var fresh = Path.Combine(folder, "promotions", "new.json");
         var asWritten = File.ReadAllText(fresh);
         File.WriteAllText(
@@ -311,7 +313,7 @@ public sealed class ArchiveTests
     public async Task A_backup_is_put_back_only_under_nobody_and_what_was_there_is_kept()
     {
         var own = OwnShop.Of("CLP");
-        await using var server = await own.Serve();
+        await using var server = await own.ServeShipped();
         using var shop = new Store(server, Store.NewKey(server, "server"));
         var cart = own.Cart(("A", 1));
         async Task Place(string key) => Assert.Equal(201, (await shop.Place(cart, await shop.Quote(cart), key)).Status);

@@ -69,27 +69,23 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
     )
     {
         var clock = ProgramClock.Machine;
-        var (open, repository, steps) = (OpenShop.Of(database, clock), new ShopRepository(database), new StepRepository(database, clock));
+        var (open, repository) = (OpenShop.Of(database, clock), new ShopRepository(database));
         if (archive.Store["currency"]?.ToString() != open.Store.Currency.Code)
             return
             [
                 $"{ArchivePaths.Store}: it is in {archive.Store["currency"]}, this shop in {open.Store.Currency.Code}. Import it into a new file.",
             ];
-        if (whole.Taken(shop) is { Count: > 0 } taken)
-            return [ShopImport.Say(taken)];
         var backup = $"{database.Path}.before-import";
         database.Backup(backup);
         var (rows, stocks) = ShopImport.Changes(archive, open.Setup, repository.Find()!);
         var faults = new List<Problem>();
-        await steps.Write(StepSource.File(NameOf(path)), "the whole shop", rows, stocks, row => SettingsReview.Accepts(row, faults));
+        var outcome = await whole.Replace(shop, $"import of {NameOf(path)}", StepSource.File(NameOf(path)), rows, stocks, row =>
+            SettingsReview.Accepts(row, faults)
+        );
         if (faults.Count > 0)
             return [.. faults.Select(fault => $"{ArchivePaths.Store}{fault.At}: {fault.Message}")];
-        var outcome = await whole.Replace(shop, $"import of {NameOf(path)}");
-        // Asked before anything was written; somebody has brought such a code since.
         if (outcome.Taken.Count > 0)
-            throw new StorageFault(
-                $"{ShopImport.Say(outcome.Taken)} Goods and settings are those of the files by now; the shop as it was is in {backup}."
-            );
+            return [ShopImport.Say(outcome.Taken)];
         said($"{Counts(archive)}; {outcome.Changed} promotions differ from before. The shop as it was is in {backup}.");
         return [];
     }
