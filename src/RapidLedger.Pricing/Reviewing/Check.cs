@@ -20,6 +20,9 @@ public sealed record Surroundings(CatalogueIndex Catalogue, Rulebook Live, Wordi
     /// <summary>Looks up the groups that some shopper is in; none: it is not known who there is.</summary>
     public Func<IReadOnlySet<string>>? GroupsInUse { get; init; }
 
+    /// <summary>Says that nobody waits for what is found any more: then it is given up.</summary>
+    public CancellationToken Gone { get; init; }
+
     /// <summary>How often the promotion has been used.</summary>
     public long Uses { get; init; }
 

@@ -141,7 +141,11 @@ internal sealed class Encounters
         var others = book.Nearest(Promotion.Id).Take(without.Count <= FewLive ? FewLive : MostOfMany);
         foreach (var other in others)
             if (
-                (book.Spent < WorkOfPairs ? book.Between(Promotion.Id, other.Id, WorkOfOnePair) : book.ByRule(Promotion.Id, other.Id)) is
+                (
+                    book.Spent < WorkOfPairs
+                        ? book.Between(Promotion.Id, other.Id, WorkOfOnePair, around.Gone)
+                        : book.ByRule(Promotion.Id, other.Id)
+                ) is
                 { } meeting
             )
                 yield return meeting;
@@ -173,7 +177,8 @@ internal sealed class Encounters
 
     private PricedCart Price(Rulebook rulebook, Cart cart)
     {
-        var result = rulebook.Price(cart, batchCodes: meetings.Value!.BatchCodes, left: around.Left);
+        around.Gone.ThrowIfCancellationRequested();
+        var result = rulebook.Price(cart, gone: around.Gone, batchCodes: meetings.Value!.BatchCodes, left: around.Left);
         priced += result.Work;
         return result;
     }

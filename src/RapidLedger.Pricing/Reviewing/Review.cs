@@ -49,6 +49,7 @@ public static class Review
     /// <summary>
     /// All that is found, what matters most first. A check with which something goes wrong says so, and the others go on.
     /// </summary>
+    /// <exception cref="OperationCanceledException">Nobody waits for it any more.</exception>
     public static IReadOnlyList<Finding> Of(Promotion promotion, Surroundings around) =>
         [.. Checks.SelectMany(check => Contained(check, promotion, around)).OrderBy(finding => finding.Severity)];
 
@@ -63,6 +64,7 @@ public static class Review
 
     private static IEnumerable<Finding> Contained(Check check, Promotion promotion, Surroundings around)
     {
+        around.Gone.ThrowIfCancellationRequested();
         try
         {
             return [.. check.Find(promotion, around)];

@@ -28,22 +28,22 @@ internal static class SecondLook
     public static void MapSecondLook(this IEndpointRouteBuilder routes) =>
         routes
             .MapPost("/api/review", (LookRequest request, OpenShop shop, IClock clock, BackgroundGate gate, HttpContext context) =>
-                gate.Run(_ => Look(request, shop, clock), context)
+                gate.Run(gone => Look(request, shop, clock, gone), context)
             )
             .Produces<IReadOnlyList<FoundInDraft>>()
             .Refuses(400, 413, 415, 422, 429, 503)
             .Says("review", "review", "A second look at a promotion");
 
-    private static IResult Look(LookRequest request, OpenShop shop, IClock clock)
+    private static IResult Look(LookRequest request, OpenShop shop, IClock clock, CancellationToken gone)
     {
         var read = shop.Read(request.Draft.GetRawText());
         if (read.Promotion is not { } draft)
             return Answers.Refused(read.Problems.Under("/draft"));
         if (request.Cart is not { ValueKind: not JsonValueKind.Null } sent)
-            return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant())));
+            return Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant()) with { Gone = gone }));
         var cart = shop.ReadCart(sent, clock.GetCurrentInstant());
         return cart.Value is { } tape
-            ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape)))
+            ? Results.Ok(Found(draft, shop.Around(draft, clock.GetCurrentInstant(), tape) with { Gone = gone }))
             : Answers.Refused(cart.Problems.Under("/cart"));
     }
 

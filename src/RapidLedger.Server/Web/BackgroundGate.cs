@@ -4,9 +4,9 @@ namespace RapidLedger.Server.Web;
 
 /// <summary>
 /// What is worked out beside the tape: second looks, curves, counts of whom a rule meets. It has a line and threads of its own, which the
-/// system lets run when nothing else wants the processor: no key and no shopper waits for it.
+/// system lets run when nothing else wants the processor: no key and no shopper waits for it, nor does the end of the server.
 /// </summary>
-internal sealed class BackgroundGate() : Gate(waitingForEach: 8)
+internal sealed class BackgroundGate(IHostApplicationLifetime lifetime) : Gate(waitingForEach: 8, lifetime.ApplicationStopping)
 {
     /// <summary>Does some work when there is room for it.</summary>
     /// <param name="work">What is to be done; it looks at its token all the time.</param>

@@ -13,9 +13,13 @@ internal abstract class Gate : IDisposable
     public static readonly TimeSpan Longest = TimeSpan.FromSeconds(20);
 
     private readonly ConcurrencyLimiter line;
+    private readonly CancellationToken ending;
 
     /// <param name="waitingForEach">How many may wait in line for each processor.</param>
-    protected Gate(int waitingForEach) =>
+    /// <param name="ending">Says that the server ends, where its end does not wait for such work.</param>
+    protected Gate(int waitingForEach, CancellationToken ending = default)
+    {
+        this.ending = ending;
         line = new(
             new()
             {
@@ -24,6 +28,7 @@ internal abstract class Gate : IDisposable
                 QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
             }
         );
+    }
 
     /// <summary>How many wait in line.</summary>
     public long Waiting => line.GetStatistics()?.CurrentQueuedCount ?? 0;
@@ -37,14 +42,22 @@ internal abstract class Gate : IDisposable
     /// <summary>Does some work when it is its turn.</summary>
     protected async Task<IResult> InTurn(Func<CancellationToken, Task<IResult>> work, HttpContext context)
     {
-        using var lease = await line.AcquireAsync(1, context.RequestAborted);
-        if (!lease.IsAcquired)
-            return Later(context, StatusCodes.Status429TooManyRequests, "Too many carts are being priced at once. Try again in a second.");
-        using var patience = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted);
-        patience.CancelAfter(Longest);
+        using var patience = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, ending);
         try
         {
+            using var lease = await line.AcquireAsync(1, patience.Token);
+            if (!lease.IsAcquired)
+                return Later(
+                    context,
+                    StatusCodes.Status429TooManyRequests,
+                    "Too many carts are being priced at once. Try again in a second."
+                );
+            patience.CancelAfter(Longest);
             return await work(patience.Token);
+        }
+        catch (OperationCanceledException) when (ending.IsCancellationRequested)
+        {
+            return Later(context, StatusCodes.Status503ServiceUnavailable, "The server ends just now. Try again when it is open.");
         }
         catch (OperationCanceledException) when (!context.RequestAborted.IsCancellationRequested)
         {
