@@ -11,27 +11,12 @@ if (!LanguageData.IsThere)
     return 1;
 }
 
-// Whoever is asked to end finishes what is under way first.
-var root = new RootCommand("Rapid Ledger: write promotion rules and see at once how they price a cart.")
-{
-    ServeCommand.Create(),
-    PriceCommand.Create(),
-    CheckCommand.Create(),
-    ReviewCommand.Create(),
-    CaseCommand.Create(),
-    MeetingsCommand.Create(),
-    ImportCommand.Create(),
-    ExportCommand.Create(),
-    BackupCommand.Create(),
-    RestoreCommand.Create(),
-    CheckStoreCommand.Create(),
-    TakingsCommand.Create(),
-    KeyCommand.Create(),
-    CodeCommand.Create(),
-};
 try
 {
-    return await root.Parse(args)
+    // Whoever is asked to end finishes what is under way first.
+    return await CommandLine
+        .Create()
+        .Parse(args)
         .InvokeAsync(
             new InvocationConfiguration
             {

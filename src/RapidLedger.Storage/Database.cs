@@ -73,8 +73,8 @@ public sealed class Database : IDisposable
             using (var connection = Open())
             {
                 RefuseWhatIsNotOurs(connection);
-                if (connection.ExecuteScalar<string>("PRAGMA quick_check(1)") is not "ok")
-                    throw new StorageFault($"{Path} is damaged. Put the last backup in its place and start again.");
+                if (connection.ExecuteScalar<string>("PRAGMA quick_check(1)") is not "ok" and var found)
+                    throw new StorageFault($"{Path} is damaged ({found}). Put the last backup in its place and start again.");
                 connection.Execute($"PRAGMA journal_mode = WAL; PRAGMA application_id = {ApplicationId}");
             }
 
@@ -265,6 +265,9 @@ public sealed class Database : IDisposable
         if (writer.IsValueCreated)
             writer.Value.Join();
         watch?.Dispose();
+        // None of its connections outlives it, that whoever opens the file next in this program sees it anew.
+        using var one = new SqliteConnection(connectionString);
+        SqliteConnection.ClearPool(one);
     }
 
     private static UpgradeEngine Scripts(string connectionString) =>

@@ -77,7 +77,7 @@ public class CounterTests
     [Fact]
     public async Task Each_code_is_refused_with_its_reason_and_the_last_gift_goes_to_whoever_orders_first()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         var csv = await server.Http.PostAsync(
             new Uri("/api/batches/bring?note=counter", UriKind.Relative),
             new StringContent("code\nGOOD-1\nVOID-1\n", null, "text/csv")

@@ -9,7 +9,7 @@ public class JourneyTests
     [Fact]
     public async Task By_mouse_a_promotion_is_written_priced_put_live_found_again_and_ended()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         Assert.Equal("€155.84", ledger.Due);
         Assert.Equal("−32.46", ledger.Entry("moss-panniers"));
@@ -77,7 +77,7 @@ public class JourneyTests
     [Fact]
     public async Task By_keyboard_alone_a_promotion_is_written_priced_and_put_live()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
 
         ledger.Press("n");
@@ -158,7 +158,7 @@ public class JourneyTests
     [Fact]
     public async Task The_tape_shows_every_kind_and_lets_a_gift_be_picked()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Press("/");
         ledger.Find("[aria-label=Command]");

@@ -33,7 +33,7 @@ public class PageTests
     [Fact]
     public async Task While_the_server_is_down_the_draft_is_kept_and_arrives_when_it_is_back()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         using var ledger = new Ledger(server);
         ledger.Open("/promotions/club-helmet");
         ledger.Find("[data-testid=read-back]");

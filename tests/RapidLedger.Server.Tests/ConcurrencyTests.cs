@@ -54,7 +54,7 @@ public class ConcurrencyTests(Served served)
     [Fact]
     public async Task A_crash_in_the_middle_of_writes_loses_nothing_that_was_acknowledged()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         var acknowledged = new ConcurrentDictionary<string, (long Revision, string Code)>();
         var writers = Enumerable
             .Range(0, 4)

@@ -9,7 +9,7 @@ public class EditionTests
     [Fact]
     public async Task What_was_live_is_told_compared_and_live_again()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         async Task<JsonNode> Do(string id, string what, object body) =>
             (await server.Send(HttpMethod.Post, $"/api/promotions/{id}/{what}", body)).Body!;
         var bell = await server.Get("/api/promotions/bell-gift");

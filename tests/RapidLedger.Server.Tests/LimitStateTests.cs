@@ -81,7 +81,7 @@ public class LimitStateTests
     public async Task A_lapsed_order_is_not_taken_past_what_its_promotion_allows_live_or_not_nor_with_a_void_code()
     {
         var shop = OwnShop.Of("KWD");
-        await using var server = await shop.Serve();
+        await using var server = await shop.ServeShipped();
         using var store = new Store(server, NewKey(server, "server"));
         var batch = await Bring(server, "GOOD-1", "GOOD-2");
         var last = await PutLive(

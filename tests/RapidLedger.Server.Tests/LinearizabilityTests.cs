@@ -18,8 +18,8 @@ public class LinearizabilityTests
     public async Task Orders_at_the_same_time_are_as_if_one_after_the_other()
     {
         var shop = OwnShop.Of("KWD");
-        await using var first = await shop.Serve();
-        await using var second = await RunningServer.Start(demo: false, data: first.Data);
+        await using var first = await shop.ServeShipped();
+        await using var second = await RunningServer.StartShipped(demo: false, data: first.Data);
         var key = NewKey(first, "server");
         using var one = new Store(first, key);
         using var other = new Store(second, key);

@@ -9,7 +9,7 @@ public class MainPathTests
     [Fact]
     public async Task A_promotion_is_written_priced_put_live_found_again_paused_copied_and_retired()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         var cart = Documents.Cart(("INNER-TUBE-28", 3)).With("codes", """["tubes20"]""");
 
         var (_, begun) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes() });
@@ -75,7 +75,7 @@ public class MainPathTests
     [Fact]
     public async Task The_tape_as_a_case_file_prices_the_same_from_the_command_line()
     {
-        await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
         var cart = (JsonObject)(await server.Get("/api/shop"))["samples"]![0]!["cart"]!;
         var (_, tape) = await server.Send(HttpMethod.Post, "/api/tape", new { cart });
         var (_, file) = await server.Send(HttpMethod.Post, "/api/tape/case", new { cart });

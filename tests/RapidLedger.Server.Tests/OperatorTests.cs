@@ -50,12 +50,12 @@ public class OperatorTests(Served served)
     [Fact]
     public async Task A_backup_of_a_served_store_is_a_store()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("KEPT") });
         var backup = Path.Combine(folder, "backup.db");
         Assert.Equal(0, RunningServer.Run("", "backup", backup, "--data", server.Data).Exit);
 
-        await using var restored = await RunningServer.Start(demo: false, data: backup);
+        await using var restored = await RunningServer.StartShipped(demo: false, data: backup);
         Assert.Equal((int)(await server.Get("/api/promotions"))["all"]!, (int)(await restored.Get("/api/promotions"))["all"]!);
         Assert.Equal("Kestrelmoor Cycles", (string)(await restored.Get("/api/shop"))["name"]!);
     }
@@ -63,7 +63,7 @@ public class OperatorTests(Served served)
     [Fact]
     public async Task Figures_are_there_for_whoever_watches()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 1)) });
         // Prometheus' text format: name, labels, value (prometheus.io/docs/instrumenting/exposition_formats).
         var figures = (await server.Http.GetStringAsync("/metrics"))
@@ -86,7 +86,7 @@ public class OperatorTests(Served served)
     public async Task A_live_promotion_that_can_no_longer_be_read_is_shown_and_not_dropped_in_silence()
     {
         var file = Path.Combine(folder, "broken.db");
-        await using (var server = await RunningServer.Start(data: file))
+        await using (var server = await RunningServer.StartShipped(data: file))
             await server.Stop();
         using (var connection = new SqliteConnection($"Data Source={file};Pooling=False"))
         {
@@ -97,7 +97,7 @@ public class OperatorTests(Served served)
             Assert.Equal(1, command.ExecuteNonQuery());
         }
 
-        await using var again = await RunningServer.Start(demo: false, data: file);
+        await using var again = await RunningServer.StartShipped(demo: false, data: file);
         var (_, tape) = await again.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 3)) });
         var first = tape!["print"]!["whyNot"]![0]!;
         Assert.Equal(("tubes-3for2", "failed"), ((string)first["promotion"]!, (string)first["reason"]!));
@@ -108,7 +108,7 @@ public class OperatorTests(Served served)
     [Fact]
     public async Task What_others_name_is_not_taken_away_unsaid_and_its_id_never_comes_again()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         var (_, named) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("NAMED") });
         var id = (string)named!["id"]!;
         var (_, other) = await server.Send(HttpMethod.Post, "/api/promotions", new { document = Documents.Tubes("OTHER") });
@@ -149,7 +149,7 @@ public class OperatorTests(Served served)
     [Fact]
     public async Task A_draft_that_says_what_is_saved_is_none_and_a_state_can_be_taken_back()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         var saved = await server.Get("/api/promotions/uk-eight");
         async Task<JsonNode> Do(HttpMethod method, string what, object body) =>
             (await server.Send(method, $"/api/promotions/uk-eight/{what}", body)).Body!;

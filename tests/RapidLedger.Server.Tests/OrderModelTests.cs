@@ -42,7 +42,7 @@ public class OrderModelTests
     public async Task Whatever_is_done_the_books_agree(string currency)
     {
         var shop = OwnShop.Of(currency);
-        await using var first = await shop.Serve();
+        await using var first = await shop.ServeShipped();
         var batch = await Bring(first, "CARD-A", "CARD-B");
         string Discount(string more, int percent) =>
             $$"""{{{more}}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": {{percent}} }, "per": "cart"}]}""";
@@ -65,7 +65,7 @@ public class OrderModelTests
         )
             await PutLive(first, document);
         var budget = (string)(await first.Get("/api/promotions?q=BUDGET"))["rows"]![0]!["id"]!;
-        await using var second = await RunningServer.Start(demo: false, data: first.Data);
+        await using var second = await RunningServer.StartShipped(demo: false, data: first.Data);
         var key = NewKey(first, "server");
         var book = new OrderBookModel(
             shop,

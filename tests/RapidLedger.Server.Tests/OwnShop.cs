@@ -62,6 +62,9 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
         return file;
     }
 
+    /// <summary>Serves it in a process of its own.</summary>
+    public async Task<RunningServer> ServeShipped() => await RunningServer.StartShipped(demo: false, data: await File());
+
     /// <summary>Serves it as users do.</summary>
     public async Task<RunningServer> Serve(params string[] more) => await RunningServer.Start(demo: false, data: await File(), more: more);
 

@@ -12,7 +12,7 @@ public class PressureTests
     [Fact]
     public async Task Hard_carts_are_priced_a_few_at_once_and_the_others_are_asked_to_come_again()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         var hard = HardCase();
         var pricing = Enumerable
             .Range(0, 60)
@@ -38,7 +38,7 @@ public class PressureTests
     [Fact]
     public async Task Pricing_for_nobody_ends()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         var hard = HardCase();
         for (var number = 0; number < 12; number++)
         {
@@ -57,7 +57,7 @@ public class PressureTests
     [Fact]
     public async Task Writers_that_wait_for_another_program_hold_up_nobody_else()
     {
-        await using var server = await RunningServer.Start();
+        await using var server = await RunningServer.StartShipped();
         Task<(int Status, JsonNode? Body)>[] writing;
         using (var other = new SqliteConnection($"Data Source={server.Data};Pooling=False"))
         {

@@ -62,7 +62,7 @@ public class StoreContractTests
     public async Task A_key_comes_before_the_body_and_a_body_has_at_most_a_megabyte()
     {
         var shop = OwnShop.Of("AUD");
-        await using var server = await shop.Serve();
+        await using var server = await shop.ServeShipped();
         var (before, most) = (Resident(server), Resident(server, "VmHWM"));
         // Without a key nothing of the body is read: sixteen megabytes, twelve times at once.
         var large = new byte[16 * 1024 * 1024];
@@ -304,7 +304,7 @@ public class StoreContractTests
     [Fact]
     public async Task What_is_under_way_is_finished_when_it_is_told_to_end()
     {
-        await using var server = await RunningServer.Start(demo: false);
+        await using var server = await RunningServer.StartShipped(demo: false);
         // A hard cart is under way when the end comes, one that takes far less than the ten seconds that it has, also on a busy machine.
         using var hard = new StringContent(PressureTests.HardCase(), Encoding.UTF8, "application/json");
         var pricing = server.Http.PostAsync(new Uri("/api/price?effort=8", UriKind.Relative), hard);

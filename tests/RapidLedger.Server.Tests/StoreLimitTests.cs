@@ -12,7 +12,7 @@ public class StoreLimitTests
     public async Task Exactly_as_many_orders_as_a_limit_a_code_or_a_stock_allows()
     {
         var shop = OwnShop.Of("AUD");
-        await using var server = await shop.Serve();
+        await using var server = await shop.ServeShipped();
         using var store = new Store(server, NewKey(server, "server"));
         await PutLive(
             server,
@@ -71,7 +71,7 @@ public class StoreLimitTests
     )
     {
         var shop = OwnShop.Of(currency);
-        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: clocks[..25]);
+        await using var server = await RunningServer.StartShipped(demo: false, data: await shop.File(), clock: clocks[..25]);
         var key = NewKey(server, "server");
         await PutLive(
             server,
@@ -114,7 +114,7 @@ public class StoreLimitTests
     public async Task Codes_are_made_while_orders_are_placed_and_a_batch_that_is_stopped_keeps_what_was_made()
     {
         var shop = OwnShop.Of("CLP");
-        await using var server = await shop.Serve();
+        await using var server = await shop.ServeShipped();
         var cart = shop.Cart(("A", 1));
         using var store = new Store(server, NewKey(server, "server"));
         var quote = await store.Quote(cart);
@@ -154,7 +154,7 @@ public class StoreLimitTests
     public async Task A_kill_loses_no_acknowledged_order_and_counts_nothing_twice()
     {
         var shop = OwnShop.Of("KWD");
-        await using var server = await shop.Serve();
+        await using var server = await shop.ServeShipped();
         var cart = shop.Cart(("A", 1), ("B", 2));
         var key = NewKey(server, "server");
         var acknowledged = new ConcurrentBag<string>();

@@ -110,7 +110,7 @@ public class StoreTests
     public async Task A_hold_lapses_frees_what_it_used_and_is_taken_only_if_that_is_still_free()
     {
         var shop = OwnShop.Of("EUR");
-        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         await PutLive(
             server,
@@ -174,7 +174,7 @@ public class StoreTests
     public async Task Who_tries_again_is_quoted_and_sold_what_the_first_try_held()
     {
         var shop = OwnShop.Of("EUR");
-        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         // The last use, the last gift, and for first orders only: the hold has all three.
         await PutLive(
@@ -230,7 +230,7 @@ public class StoreTests
     public async Task A_lapsed_order_that_a_card_had_paid_is_taken_only_while_the_card_still_holds_it()
     {
         var shop = OwnShop.Of("EUR");
-        await using var server = await RunningServer.Start(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
+        await using var server = await RunningServer.StartShipped(demo: false, data: await shop.File(), clock: RunningServer.DemoDay);
         var key = NewKey(server, "server");
         var batch = await Bring(server, "CARD-1");
         await PutLive(

@@ -8,7 +8,10 @@ using System.Text.RegularExpressions;
 
 namespace RapidLedger.Tests;
 
-/// <summary>The program as it ships, serving on a free port over a file of its own.</summary>
+/// <summary>
+/// The program, serving on a free port over a file of its own: by the words of its command line, in the process of the tests, where what is
+/// compiled is compiled once for all of them; or as it ships, in a process of its own, which can be killed, measured and asked to end.
+/// </summary>
 public sealed partial class RunningServer : IAsyncDisposable
 {
     /// <summary>The day the demo shop was written for, on which all its figures are known.</summary>
@@ -17,18 +20,22 @@ public sealed partial class RunningServer : IAsyncDisposable
     // Longer than anything takes even on a busy machine; whoever waits longer waits for ever.
     private static readonly TimeSpan Patience = TimeSpan.FromMinutes(2);
 
-    private Process process = null!;
-    private string[] more = [];
+    private readonly bool isShipped;
+    private readonly string[] more;
+    private IServing serving = null!;
 
-    private RunningServer(string data, string? clock) => (Data, Clock) = (data, clock);
+    private RunningServer(string data, string? clock, bool isShipped, params string[] more) =>
+        (Data, Clock, this.isShipped, this.more) = (data, clock, isShipped || Program is not null, more);
 
     /// <summary>What servers answered to the tests of this program: method, path, status, body.</summary>
     public static ConcurrentQueue<(string Method, string Path, int Status, JsonNode? Body)> Answers { get; } = new();
 
     public static string Root { get; } = FindRoot();
 
-    public static string Executable { get; } =
-        Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM") ?? Path.Combine(Root, "dist", "rapid-ledger");
+    // Another build of the program, which then serves all tests.
+    private static readonly string? Program = Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM");
+
+    public static string Executable { get; } = Program ?? Path.Combine(Root, "dist", "rapid-ledger");
 
     public string Data { get; }
 
@@ -37,7 +44,8 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public Uri Address { get; private set; } = null!;
 
-    public int ProcessId => process.Id;
+    /// <summary>The number of its process, if it has one of its own.</summary>
+    public int ProcessId => Shipped.Id;
 
     public HttpClient Http { get; private set; } = null!;
 
@@ -46,17 +54,23 @@ public sealed partial class RunningServer : IAsyncDisposable
     /// <param name="data">The file; null: one of its own.</param>
     /// <param name="clock">Where a date is what the test is about: the moment at which the clock stands.</param>
     /// <param name="more">Further options.</param>
-    public static async Task<RunningServer> Start(bool demo = true, string? data = null, string? clock = null, params string[] more)
+    public static Task<RunningServer> Start(bool demo = true, string? data = null, string? clock = null, params string[] more) =>
+        Begin(demo, data, clock, isShipped: false, more);
+
+    /// <summary>Starts it as it ships, in a process of its own.</summary>
+    /// <inheritdoc cref="Start(bool, string?, string?, string[])"/>
+    public static Task<RunningServer> StartShipped(bool demo = true, string? data = null, string? clock = null, params string[] more) =>
+        Begin(demo, data, clock, isShipped: true, more);
+
+    private static async Task<RunningServer> Begin(bool demo, string? data, string? clock, bool isShipped, string[] more)
     {
         if (demo && data is null)
-            File.Copy(
-                await (clock == DemoDay ? FilledOnDemoDay : Filled).Value,
-                data = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db")
-            );
-        var server = new RunningServer(data ?? Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db"), clock);
-        server.more = more;
+            File.Copy(await (clock == DemoDay ? FilledOnDemoDay : Filled).Value, data = OwnFile());
+        var server = new RunningServer(data ?? OwnFile(), clock, isShipped, more);
         await server.Launch(demo, 0);
         return server;
+
+        static string OwnFile() => Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "shop.db");
     }
 
     /// <summary>Runs the program once with some input.</summary>
@@ -106,19 +120,10 @@ public sealed partial class RunningServer : IAsyncDisposable
     }
 
     /// <summary>Ends it as a crash does: at once.</summary>
-    public void Kill()
-    {
-        process.Kill();
-        process.WaitForExit();
-    }
+    public void Kill() => Shipped.Kill();
 
     /// <summary>Ends it as an operator does, and gives its exit code.</summary>
-    public async Task<int> Stop()
-    {
-        using (Process.Start("kill", ["-TERM", process.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)])!)
-            await process.WaitForExitAsync();
-        return process.ExitCode;
-    }
+    public Task<int> Stop() => serving.Stop();
 
     /// <summary>Starts it again over the same file, at the same address; at another moment if one is given.</summary>
     public Task StartAgain(string? clock = null)
@@ -145,12 +150,13 @@ public sealed partial class RunningServer : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        if (!process.HasExited)
-            Kill();
-        process.Dispose();
+        serving.Dispose();
         Http.Dispose();
         await Task.CompletedTask;
     }
+
+    private ServingProcess Shipped =>
+        serving as ServingProcess ?? throw new InvalidOperationException($"Only a process can do that: begin with {nameof(StartShipped)}.");
 
     private async Task Launch(bool demo, int port)
     {
@@ -167,10 +173,8 @@ public sealed partial class RunningServer : IAsyncDisposable
             .. demo ? new[] { "--demo" } : [],
             .. more,
         ];
-        process = Process.Start(new ProcessStartInfo(Executable, arguments) { RedirectStandardOutput = true })!;
-        using var patience = new CancellationTokenSource(Patience);
-        var line = await process.StandardOutput.ReadLineAsync(patience.Token)
-            ?? throw new InvalidOperationException("The server ended before it was open.");
+        serving = isShipped ? new ServingProcess(Executable, arguments) : new ServingHere(arguments);
+        var line = await serving.Opened.WaitAsync(Patience) ?? throw new InvalidOperationException("The server ended before it was open.");
         Address = new(AddressIn().Match(line).Value);
         Http?.Dispose();
         Http = new() { BaseAddress = Address };
@@ -183,7 +187,7 @@ public sealed partial class RunningServer : IAsyncDisposable
     private static async Task<string> Fill(string? clock)
     {
         var file = Path.Combine(Directory.CreateTempSubdirectory("rapid-ledger").FullName, "demo.db");
-        await using var first = new RunningServer($"{file}.first", clock);
+        await using var first = new RunningServer($"{file}.first", clock, isShipped: false);
         await first.Launch(true, 0);
         var (exit, _, errors) = Run("", "backup", file, "--data", first.Data);
         return exit == 0 ? file : throw new InvalidOperationException(errors);

@@ -131,17 +131,20 @@ internal static class ServeCommand
                     parsed.GetRequiredValue(proxy)
                 );
                 // Where the demo shop is left, the server opens again over an empty file, at the address that pages know.
-                while (await Serve(options, cancelled) is var (kept, port))
+                var said = parsed.InvocationConfiguration.Output;
+                while (await Serve(options, said, cancelled) is var (kept, port))
                 {
                     options = options with { Endpoint = new(options.Endpoint.Address, port) };
                     if (DemoLeaving.PutAside(options.Data, kept))
                     {
-                        Console.WriteLine($"The demo shop is kept in {kept}.");
+                        said.WriteLine($"The demo shop is kept in {kept}.");
                         options = options with { Demo = false };
                     }
                     else
                     {
-                        Console.Error.WriteLine($"Another server serves {options.Data}: end it, then leave the demo shop again.");
+                        parsed.InvocationConfiguration.Error.WriteLine(
+                            $"Another server serves {options.Data}: end it, then leave the demo shop again."
+                        );
                     }
                 }
 
@@ -152,7 +155,7 @@ internal static class ServeCommand
     }
 
     // Where the demo was left: what it is kept as, and on which port it was served. Null: the server ended.
-    private static async Task<(string Kept, int Port)?> Serve(ServeOptions options, CancellationToken cancelled)
+    private static async Task<(string Kept, int Port)?> Serve(ServeOptions options, TextWriter said, CancellationToken cancelled)
     {
         using var served = ServedMark.Hold(options.Data);
         await using var app = await Site.Open(options);
@@ -173,7 +176,7 @@ internal static class ServeCommand
             return null;
         }
 
-        Console.WriteLine(
+        said.WriteLine(
             $"Rapid Ledger is open at {app.Urls.First()} (data in {app.Services.GetRequiredService<Database>().Path}; Ctrl C closes it)"
         );
         await app.WaitForShutdownAsync(cancelled);

@@ -43,6 +43,31 @@ internal static class Metrics
         "status"
     );
 
+    private static readonly Gauge Waiting = Prometheus.Metrics.CreateGauge("rapid_ledger_pricing_waiting", "Pricings that wait in line.");
+
+    private static readonly Gauge Edition = Prometheus.Metrics.CreateGauge("rapid_ledger_edition", "The number of the live edition.");
+
+    private static readonly Gauge Live = Prometheus.Metrics.CreateGauge("rapid_ledger_live_promotions", "Promotions in the live edition.");
+
+    private static readonly Gauge Unreadable = Prometheus.Metrics.CreateGauge(
+        "rapid_ledger_unreadable_promotions",
+        "Live promotions that can no longer be read."
+    );
+
+    private static readonly Gauge Bytes = Prometheus.Metrics.CreateGauge(
+        "rapid_ledger_database_bytes",
+        "Size of the database file and its log."
+    );
+
+    private static readonly Gauge Fault = Prometheus.Metrics.CreateGauge(
+        "rapid_ledger_database_fault",
+        "1: the last write did not come through."
+    );
+
+    private static volatile Watched? watched;
+
+    static Metrics() => Prometheus.Metrics.DefaultRegistry.AddBeforeCollectCallback(Read);
+
     /// <summary>Counts what became of orders.</summary>
     public static void Ordered(string what, int count = 1) => Orders.WithLabels(what).Inc(count);
 
@@ -56,34 +81,30 @@ internal static class Metrics
             RefusedCodes.WithLabels("tooMany").Inc(withheld);
     }
 
-    /// <summary>Figures that are read when they are asked for.</summary>
+    /// <summary>
+    /// Figures that are read when they are asked for, of the server that was opened last: where the demo is left, of the next.
+    /// </summary>
     public static void Watch(IServiceProvider services)
     {
-        var (shop, gate, database) = (
+        watched = new(
             services.GetRequiredService<OpenShop>(),
             services.GetRequiredService<PricingGate>(),
             services.GetRequiredService<Database>()
         );
         services.GetRequiredService<OrderRepository>().Lapsed += count => Ordered("lapsed", count);
-        var waiting = Prometheus.Metrics.CreateGauge("rapid_ledger_pricing_waiting", "Pricings that wait in line.");
-        var edition = Prometheus.Metrics.CreateGauge("rapid_ledger_edition", "The number of the live edition.");
-        var live = Prometheus.Metrics.CreateGauge("rapid_ledger_live_promotions", "Promotions in the live edition.");
-        var unreadable = Prometheus.Metrics.CreateGauge(
-            "rapid_ledger_unreadable_promotions",
-            "Live promotions that can no longer be read."
-        );
-        var bytes = Prometheus.Metrics.CreateGauge("rapid_ledger_database_bytes", "Size of the database file and its log.");
-        var fault = Prometheus.Metrics.CreateGauge("rapid_ledger_database_fault", "1: the last write did not come through.");
-        Prometheus.Metrics.DefaultRegistry.AddBeforeCollectCallback(() =>
-        {
-            var now = shop.Live;
-            waiting.Set(gate.Waiting);
-            edition.Set(now.Number);
-            live.Set(now.Rulebook.Count + now.Unreadable.Count);
-            unreadable.Set(now.Unreadable.Count);
-            bytes.Set(database.Size);
-            fault.Set(database.Fault is null ? 0 : 1);
-        });
+    }
+
+    private static void Read()
+    {
+        if (watched is not var (shop, gate, database))
+            return;
+        var now = shop.Live;
+        Waiting.Set(gate.Waiting);
+        Edition.Set(now.Number);
+        Live.Set(now.Rulebook.Count + now.Unreadable.Count);
+        Unreadable.Set(now.Unreadable.Count);
+        Bytes.Set(database.Size);
+        Fault.Set(database.Fault is null ? 0 : 1);
     }
 
     /// <summary>Prices, and counts it.</summary>
@@ -102,4 +123,6 @@ internal static class Metrics
 
         return priced;
     }
+
+    private sealed record Watched(OpenShop Shop, PricingGate Gate, Database Database);
 }
