@@ -26,7 +26,7 @@ public sealed record RowChange(string Kind, string Id, JsonObject Members);
 /// <summary>A row with a change put over it, before it is written.</summary>
 /// <param name="Change">The change.</param>
 /// <param name="Before">What it was; null: there was none.</param>
-/// <param name="After">What it becomes.</param>
+/// <param name="After">What it becomes; of a new row the members themselves.</param>
 public sealed record ChangedRow(RowChange Change, JsonObject? Before, JsonObject After);
 
 /// <summary>What is free now of a SKU; null: there is no end to it.</summary>

@@ -65,14 +65,21 @@ internal sealed class StepRows(SqliteConnection connection, SqliteTransaction? t
     public ChangedRow? Changed(RowChange change)
     {
         var before = Now(change.Kind, change.Id);
+        if (before is null)
+        {
+            // What is new is what is written of it: of a hundred thousand rows no second and third copy is kept.
+            var written = change.Members.Any(member => member.Value is null) ? Over(null, change.Members) : change.Members;
+            return new(change with { Members = written }, null, written);
+        }
+
         var differing = new JsonObject();
         foreach (var (name, value) in change.Members)
-            if (!JsonNode.DeepEquals(before?[name], value))
+            if (!JsonNode.DeepEquals(before[name], value))
                 differing[name] = value?.DeepClone();
         // What is written again is there again.
-        if (before?["gone"] is not null && !change.Members.ContainsKey("gone"))
+        if (before["gone"] is not null && !change.Members.ContainsKey("gone"))
             differing["gone"] = null;
-        if (before is not null && differing.Count == 0)
+        if (differing.Count == 0)
             return null;
         return new(change with { Members = differing }, before, Over(before, differing));
     }

@@ -21,9 +21,7 @@ internal sealed class GoodsRules(ShopSetup setup, IEnumerable<string> coming)
         switch (row.Change.Kind)
         {
             case "variant":
-                var variant = row.After.DeepClone().AsObject();
-                variant.Remove("product");
-                return Read(GoodsBook.Document("-", null, [variant.ToJsonString()]), "/variants/0", None);
+                return Read(GoodsBook.Document("-", null, [GoodsBook.WithoutProduct(row.After)]), "/variants/0", None);
             case "product":
                 return Read(GoodsBook.Document(row.Change.Id, row.After.ToJsonString(), []), "", categories);
             default:

@@ -1,4 +1,6 @@
+using System.Buffers;
 using System.Text;
+using System.Text.Json;
 using System.Text.Json.Nodes;
 using RapidLedger.Formats;
 using RapidLedger.Pricing;
@@ -78,6 +80,29 @@ internal static class GoodsBook
         // What is stored is an object with at least its id, so a member can follow.
         var head = product ?? new JsonObject { ["id"] = id, ["name"] = id }.ToJsonString();
         return $"{head[..head.LastIndexOf('}')]},\"variants\":[{string.Join(',', variants)}]}}";
+    }
+
+    /// <summary>A row as it stands in a case, where a variant stands in its product and does not name it.</summary>
+    public static string WithoutProduct(JsonObject row)
+    {
+        var json = new ArrayBufferWriter<byte>();
+        using (var writer = new Utf8JsonWriter(json))
+        {
+            writer.WriteStartObject();
+            foreach (var (name, value) in row)
+                if (name != "product")
+                {
+                    writer.WritePropertyName(name);
+                    if (value is null)
+                        writer.WriteNullValue();
+                    else
+                        value.WriteTo(writer);
+                }
+
+            writer.WriteEndObject();
+        }
+
+        return Encoding.UTF8.GetString(json.WrittenSpan);
     }
 
     private static Product Read(string id, string? product, IEnumerable<GoodsRow> variants, Store store, HashSet<string> categories)

@@ -41,13 +41,8 @@ internal static class ImportEffects
         );
     }
 
-    private static GoodsRow Row(ChangedRow row)
-    {
-        var document = row.After.DeepClone().AsObject();
-        var product = (string?)document["product"];
-        document.Remove("product");
-        return new(row.Change.Kind, row.Change.Id, product, document.ToJsonString());
-    }
+    private static GoodsRow Row(ChangedRow row) =>
+        new(row.Change.Kind, row.Change.Id, (string?)row.After["product"], GoodsBook.WithoutProduct(row.After));
 
     // Terms that hold something now, and nothing then.
     private static IEnumerable<Effect> Emptied(Rulebook live, CatalogueIndex then, OpenShop shop)
