@@ -35,26 +35,41 @@ tests/%/node_modules/.package-lock.json: tests/%/package-lock.json
 	@touch $@
 
 ## Formats and linters, then every test.
-test: check browser-here proxy-here tests/references/node_modules/.package-lock.json
+test:
+	@# What only fetches waits for nothing; the rest is made side by side as far as it can be.
+	@$(MAKE) --no-print-directory -j4 --output-sync=target restored fetched
+	@$(MAKE) --no-print-directory -j3 --output-sync=target check
 	@mkdir -p TestResults && rm -f TestResults/* && tests/stale-pictures
 	@set -o pipefail; failed=0; (cd tests/web && npm run --silent test) || failed=1; for name in $(TESTS); do \
 	  tests/RapidLedger.$$name.Tests/bin/Release/net10.0/RapidLedger.$$name.Tests -noColor -noLogo 2>&1 | tee TestResults/$$name.log || failed=1; \
 	done; exit $$failed
 
-check: $(APP) tests/web/node_modules/.package-lock.json
+.PHONY: restored fetched
+restored:
+	@dotnet restore RapidLedger.slnx -v quiet --nologo && dotnet tool restore -v q > /dev/null
+
+fetched: src/web/node_modules/.package-lock.json tests/web/node_modules/.package-lock.json tests/references/node_modules/.package-lock.json browser-here
+
+.PHONY: check-web check-types check-dotnet
+check: check-web check-types check-dotnet
+
+check-web: src/web/node_modules/.package-lock.json tests/web/node_modules/.package-lock.json
 	cd src/web && npm run --silent check -- --colors=off && node_modules/.bin/biome ci --colors=off --config-path=. ../../tests/web && node_modules/.bin/tsc --noEmit -p ../../tests/web
+
+# After what reads the types, for it writes them anew.
+check-types: $(WEB) check-web
 	@cd src/web && kept=$$(mktemp -d) && cp -p src/api/*.d.ts $$kept && npm run --silent types > /dev/null 2>&1; \
 	  for one in schema promotion; do cmp -s $$kept/$$one.d.ts src/api/$$one.d.ts || failed="$$failed src/web/src/api/$$one.d.ts"; done; cp -p $$kept/*.d.ts src/api; \
 	  [ -z "$$failed" ] || { echo "Not what their documents say, make api:$$failed"; exit 1; }
-	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
-	dotnet tool restore -v q > /dev/null && dotnet csharpier check src tests bench
 
+check-dotnet: $(APP)
+	dotnet tool restore -v q > /dev/null && dotnet csharpier check src tests bench
+	dotnet build RapidLedger.slnx -c Release --nologo -v quiet
+
+# A browser with its driver, and a reverse proxy, from Debian.
 .PHONY: browser-here
 browser-here:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { apt-get update -qq && apt-get install -y -qq chromium chromium-driver >/dev/null; }
-
-.PHONY: proxy-here
-proxy-here:
 	@command -v nginx >/dev/null && command -v openssl >/dev/null || { apt-get update -qq && apt-get install -y -qq nginx-light openssl >/dev/null; }
 
 ## Every text that the web app shows, with where it stands.

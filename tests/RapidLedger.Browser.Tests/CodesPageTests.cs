@@ -10,8 +10,7 @@ public class CodesPageTests
     public async Task A_batch_goes_from_a_sentence_to_a_cart()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/codes");
+        using var ledger = new Ledger(server, at: "/codes");
         // The batch of the demo shop is folded to a line.
         ledger.UntilEqual("200 codes, 31 used, 6 void", () => ledger.Text("[data-batch=b1] [data-testid=batch-counts]"));
         Assert.Empty(ListeningTests.Axe(ledger));
@@ -86,8 +85,7 @@ public class CodesPageTests
     public async Task What_a_promotion_says_is_read_as_it_is_written_in_both_languages()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/light-pair");
+        using var ledger = new Ledger(server, at: "/promotions/light-pair");
         ledger.ClickWord("the usual sentences");
         ledger.UntilEqual("Add 1 more of Lights: The cheaper light at half price.", () =>
             ledger.Text("[data-testid=said] [data-situation='just short']")

@@ -10,8 +10,7 @@ public class CurveTests
     public async Task At_a_number_the_most_it_can_give_is_found_by_key_and_by_press()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/staff-30");
+        using var ledger = new Ledger(server, at: "/promotions/staff-30");
         ledger.Find("[data-testid=finding]");
         var percent = ledger.Find("input[aria-label='Percent off']");
         ledger.Type("Percent off", "60");

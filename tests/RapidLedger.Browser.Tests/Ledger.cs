@@ -11,15 +11,18 @@ public sealed class Ledger : IDisposable
     // Only what fails waits so long: a machine that is busy with other things may need it.
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(90);
 
+    // Between two looks: each is work for the browser, too, which the page then waits for.
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(80);
+
     private readonly RunningServer server;
 
-    public Ledger(RunningServer server, string page = "day")
+    public Ledger(RunningServer server, string page = "day", string at = "/promotions")
     {
         this.server = server;
         // The first visit is only for the storage of this address, which another server may have had before.
         Driver.Navigate().GoToUrl(new Uri(server.Address, "/mark.svg"));
         Script($"localStorage.clear(); localStorage.setItem('rapid-ledger.page', '{page}')");
-        Open("/promotions");
+        Open(at);
     }
 
     public ChromeDriver Driver { get; } = Browsers.Take();
@@ -181,7 +184,7 @@ public sealed class Ledger : IDisposable
 
             if (DateTime.UtcNow > end)
                 Assert.Fail(otherwise?.Invoke() ?? "It did not come about.");
-            Thread.Sleep(40);
+            Thread.Sleep(Look);
         }
     }
 

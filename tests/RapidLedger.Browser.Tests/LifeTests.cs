@@ -35,8 +35,7 @@ public class LifeTests
     public async Task An_old_edition_is_compared_put_live_again_and_that_is_taken_back()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/free-parcel");
+        using var ledger = new Ledger(server, at: "/promotions/free-parcel");
         ledger.ClickWord("pause");
         ledger.Until(() => ledger.Edition.StartsWith("edition 2", StringComparison.Ordinal));
         // At the desk it is priced as if it were live; away from it, as it is: the parcel costs 4.90 again.
@@ -59,8 +58,7 @@ public class LifeTests
     public async Task Dates_are_set_from_the_desk_and_for_many_and_put_back_and_the_history_tells_it_with_its_reason()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/moss-panniers");
+        using var ledger = new Ledger(server, at: "/promotions/moss-panniers");
         ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
         string? End() => (string?)server.Get("/api/promotions/moss-panniers").Result["saved"]!["window"]!["end"];
         var end = End();

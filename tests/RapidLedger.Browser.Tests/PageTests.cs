@@ -9,8 +9,7 @@ public class PageTests
     public async Task What_is_wrong_is_said_at_its_clause_and_the_tape_keeps_the_last_good_print()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/moss-panniers");
+        using var ledger = new Ledger(server, at: "/promotions/moss-panniers");
         ledger.UntilEqual("−32.46", () => ledger.Entry("moss-panniers"));
 
         ledger.Type("Percent off", "o25");
@@ -34,8 +33,7 @@ public class PageTests
     public async Task While_the_server_is_down_the_draft_is_kept_and_arrives_when_it_is_back()
     {
         await using var server = await RunningServer.StartShipped(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/club-helmet");
+        using var ledger = new Ledger(server, at: "/promotions/club-helmet");
         ledger.Find("[data-testid=read-back]");
         server.Kill();
 
@@ -54,8 +52,7 @@ public class PageTests
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
         using var first = new Ledger(server);
-        using var second = new Ledger(server);
-        first.Open("/promotions/letter15");
+        using var second = new Ledger(server, at: "/promotions/letter15");
         second.Open("/promotions/letter15");
         second.Find("[data-testid=read-back]");
 
@@ -75,8 +72,7 @@ public class PageTests
     public async Task Conditions_nest_in_brackets_and_move_by_keys()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var ledger = new Ledger(server);
-        ledger.Open("/promotions/tyre-pair");
+        using var ledger = new Ledger(server, at: "/promotions/tyre-pair");
         ledger.Find("[data-testid=read-back]");
         ledger.Choose("Add a condition: and when", "any of several");
         ledger.Choose("Add a condition: and when", "an amount of money");

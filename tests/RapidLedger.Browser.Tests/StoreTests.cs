@@ -108,8 +108,7 @@ public class StoreTests
     public async Task A_price_of_delivery_and_a_family_are_changed_by_sentences_that_show_what_they_change()
     {
         await using var server = await RunningServer.Start();
-        using var ledger = new Ledger(server);
-        ledger.Open("/store");
+        using var ledger = new Ledger(server, at: "/store");
         // A price that a sample cart is delivered at, typed by keyboard; the difference stands there before anything holds.
         ledger.Type("Price 1 of delivery 1", "5.50");
         ledger.Until(

@@ -269,7 +269,8 @@ public class BudgetTests
         var hard = new Hard(3, 60, 120);
         var live = Rulebook.Compile(hard.Store, hard.Catalogue, hard.Promotions);
         var looks = hard
-            .Promotions.Select(promotion =>
+            .Promotions.Where((_, place) => place % 3 == 0)
+            .Select(promotion =>
             {
                 var around = new Surroundings(live.Catalogue, live, new(live.Catalogue, RandomCase.Eur), At);
                 _ = Review.Of(promotion, around);
@@ -289,6 +290,8 @@ public class BudgetTests
         using var gone = new CancellationTokenSource();
         gone.Cancel();
         Assert.Throws<OperationCanceledException>(() => rulebook.Price(hard.Cart, effort: Rulebook.MostEffort, gone: gone.Token));
+        var around = new Surroundings(rulebook.Catalogue, rulebook, new(rulebook.Catalogue, RandomCase.Eur), At) { Gone = gone.Token };
+        Assert.Throws<OperationCanceledException>(() => Review.Of(hard.Promotions[0], around));
         using var later = new CancellationTokenSource(TimeSpan.FromMilliseconds(30));
         Assert.Throws<OperationCanceledException>(() => rulebook.Price(hard.Cart, effort: Rulebook.MostEffort, gone: later.Token));
         // What it worked on is not left in a state that the next one finds.

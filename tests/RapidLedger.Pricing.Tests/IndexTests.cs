@@ -35,7 +35,7 @@ public class IndexTests
                     Assert.True(acts || !found || outcome.Promotion.Rewards().Any(entry => entry.Reward is BuyGet));
                 }
             },
-            iter: 3_000
+            iter: 2_000
         );
 
     [Fact]
@@ -126,7 +126,7 @@ public class IndexTests
                 var most = random.Next(1, 12);
                 Assert.Equal(near.Take(most), priced.Nearest(most));
             },
-            iter: 1_500
+            iter: 700
         );
 
     [Fact]

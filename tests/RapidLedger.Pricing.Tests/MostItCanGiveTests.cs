@@ -45,7 +45,7 @@ public class MostItCanGiveTests
                         found++;
                     Assert.Equal(most.Value is 100, most.Binding is null);
                 },
-                iter: 120
+                iter: 60
             );
         Assert.True(found > 20, $"{found}");
 

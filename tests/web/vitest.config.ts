@@ -17,6 +17,8 @@ export default defineConfig({
     environment: 'happy-dom',
     environmentOptions: { happyDOM: { url: 'http://127.0.0.1:5080/' } },
     setupFiles: ['server.ts'],
+    // Most of what a file takes is to begin: two at once.
+    maxWorkers: 2,
     // No test depends on how fast it runs: whoever waits longer waits for ever.
     testTimeout: 120_000,
     hookTimeout: 120_000,
