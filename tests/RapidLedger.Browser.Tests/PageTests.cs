@@ -51,9 +51,8 @@ public class PageTests
     public async Task Of_two_windows_on_one_promotion_the_second_is_told_and_shown_both()
     {
         await using var server = await RunningServer.Start(clock: RunningServer.DemoDay);
-        using var first = new Ledger(server);
+        using var first = new Ledger(server, at: "/promotions/letter15");
         using var second = new Ledger(server, at: "/promotions/letter15");
-        second.Open("/promotions/letter15");
         second.Find("[data-testid=read-back]");
 
         first.Type("Label, for the shopper", "Fifteen off");

@@ -33,16 +33,19 @@ public sealed class StackingTests
         Assert.Contains("Alongside anything but “Night set”", ledger.Text("[data-testid=stacking-sentence]"), StringComparison.Ordinal);
         ledger.ClickWord("write it");
         ledger.Find("//*[@data-testid='meets-never']" + PairOf("Night set"));
+        var never = (await server.Get("/api/promotions/tyre-pair"))["document"]!;
         ledger.Chord("z", OpenQA.Selenium.Keys.Control);
         ledger.Find("//*[@data-testid='meets-can']" + PairOf("Night set"));
 
         // By headings of what is written, and by keys from one to the next.
         ledger.ClickWord("all promotions");
         ledger.Until(() => ledger.Count("[data-testid=stacking-row]") > 20);
+        // Once it stands again under the heading under which it stood before.
+        ledger.Find(With("with anything") + Tyres);
         ledger.Find("//section[@aria-label='stands alone']//button[normalize-space(.)='Staff']").SendKeys(OpenQA.Selenium.Keys.ArrowDown);
         ledger.UntilEqual("Welcome", () => (string?)ledger.Script("return document.activeElement.textContent"));
         // Moved behind it: said first, shown on the tape, then written and taken back.
-        ledger.Find("//button[normalize-space(.)='Pair of tyres']").SendKeys(OpenQA.Selenium.Keys.Alt + OpenQA.Selenium.Keys.ArrowDown);
+        ledger.Find(Tyres).SendKeys(OpenQA.Selenium.Keys.Alt + OpenQA.Selenium.Keys.ArrowDown);
         ledger.Until(() => ledger.Text("[data-testid=stacking-moved]").Contains("Pair of tyres: rank"));
         var behind = ledger.Text("[data-testid=stacking-moved] p").Split(" after ")[1];
         Assert.Empty(ListeningTests.Axe(ledger));
@@ -50,9 +53,22 @@ public sealed class StackingTests
         ledger.Until(() => Places(ledger, behind) < Places(ledger, "Pair of tyres"));
         ledger.Chord("z", OpenQA.Selenium.Keys.Control);
         ledger.Until(() => Places(ledger, behind) > Places(ledger, "Pair of tyres"));
+
+        // Somebody else lets them never meet: it comes to stand under another heading, and whoever is on it stays on it.
+        ledger.Find(With("with anything") + Tyres).SendKeys(OpenQA.Selenium.Keys.ArrowUp + OpenQA.Selenium.Keys.ArrowDown);
+        var revision = (long)(await server.Get("/api/promotions/tyre-pair"))["revision"]!;
+        var (kept, _) = await server.Send(HttpMethod.Put, "/api/promotions/tyre-pair/draft", new { revision, document = never });
+        Assert.Equal(200, kept);
+        ledger.Find(With("anything but some") + Tyres);
+        ledger.UntilEqual("Pair of tyres", () => (string?)ledger.Script("return document.activeElement.textContent"));
+
         ledger.Find("[data-testid=stacking-find]").SendKeys("tyre");
         ledger.UntilEqual("1", () => $"{ledger.Count("[data-testid=stacking-row]")}");
     }
+
+    private const string Tyres = "//button[normalize-space(.)='Pair of tyres']";
+
+    private static string With(string heading) => $"//section[@aria-label='{heading}']";
 
     private static int Places(Ledger ledger, string name) =>
         (int)(long)ledger.Script($"return [...document.querySelectorAll('[data-walked]')].findIndex(row => row.textContent === '{name}')")!;

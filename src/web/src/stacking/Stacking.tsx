@@ -14,6 +14,7 @@ import { useMeetings, useMeetingsOf } from '../api/queries';
 import { useCart } from '../tape/cart';
 import { Find } from '../ui/Find';
 import { rowKeys } from '../ui/keys';
+import { useRowFocus } from '../ui/useRowFocus';
 import { Change } from './Change';
 import { Moved } from './Moved';
 
@@ -45,6 +46,7 @@ const HEADINGS: [heading: string, words: string][] = [
 
 function All({ onPress, onDraft }: { onPress: (id: string) => void } & Props) {
   const { data, error } = useMeetings();
+  const list = useRowFocus();
   const [move, setMove] = useState<{ words: string; drafts: ChangedDraft[] } | null>(null);
   const [said, setSaid] = useState('');
   const leave = () => {
@@ -95,7 +97,7 @@ function All({ onPress, onDraft }: { onPress: (id: string) => void } & Props) {
           {data?.rows.every((row) => row.meets == null) && data.rows.length > 1 && ' Press one to see whom it meets.'}
         </p>
       </header>
-      <div className="min-h-0 flex-1 overflow-y-auto pb-4">
+      <div ref={list} className="min-h-0 flex-1 overflow-y-auto pb-4">
         {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}
         {said && <p className="px-4 py-2 text-doubt">⚠ {said}</p>}
         {move && <Moved {...move} onDone={leave} />}
@@ -168,7 +170,7 @@ function Row({ row, band, others, above, below, dropped, onPlace, onPress }: Row
       <button
         type="button"
         className="min-h-6 min-w-0 flex-1 truncate text-left font-medium hover:underline"
-        data-walked
+        data-walked={row.id}
         aria-keyshortcuts="Alt+ArrowUp Alt+ArrowDown"
         onKeyDown={(event) => {
           if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
@@ -201,6 +203,7 @@ type AroundProps = { id: string; onAll: () => void; onPress: (id: string) => voi
 
 function Around({ id, onAll, onPress, onDraft }: AroundProps) {
   const { data, error } = useMeetingsOf(id);
+  const list = useRowFocus();
   const table = useMeetings();
   const { open } = useCart();
   const [shown, setShown] = useState('');
@@ -228,7 +231,7 @@ function Around({ id, onAll, onPress, onDraft }: AroundProps) {
         </div>
         <p className="text-faded">Whom it meets in one cart. Press one that it meets, and the cart that shows it lies on the tape.</p>
       </header>
-      <div className="min-h-0 flex-1 overflow-y-auto pb-4">
+      <div ref={list} className="min-h-0 flex-1 overflow-y-auto pb-4">
         {error && <p className="px-4 py-2 text-doubt">⚠ {error.message}</p>}
         {data?.most && data.most.names.length > 2 && (
           <p className={`px-4 pt-2 ${shown === '*' ? 'bg-press' : ''}`} data-testid="most-met">
@@ -293,7 +296,7 @@ function PairRow({ id, pair, band, isShown, families, onShow, onPress }: PairPro
         <button
           type="button"
           className="min-h-6 min-w-0 flex-1 truncate text-left font-medium hover:underline"
-          data-walked
+          data-walked={pair.id}
           aria-current={isShown || undefined}
           onClick={pair.cart ? onShow : onPress}
         >
