@@ -49,7 +49,7 @@ public sealed record SoughtAmount(string Base, IReadOnlyList<AmountIn> Read)
     // In the base currency, if it can be read in it.
     internal long? OfBase => Read.FirstOrDefault(one => one.Currency == Base)?.Minor;
 
-    internal IEnumerable<AmountIn> Abroad => Read.Where(one => one.Currency != Base);
+    internal IReadOnlyList<AmountIn> Abroad { get; } = [.. Read.Where(one => one.Currency != Base)];
 
     // As a query puts together a row's own: 5000 GBP.
     internal IEnumerable<string> Both => Read.Select(one => string.Create(CultureInfo.InvariantCulture, $"{one.Minor} {one.Currency}"));
@@ -102,7 +102,7 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
         if (query is { IsOpen: true, Of: null })
             return Read($"{open} ORDER BY change DESC LIMIT @take", parameters);
         var ids = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var (abroad, place) in (query.Amount?.Abroad ?? []).Select((abroad, place) => (abroad, place)))
+        foreach (var (place, abroad) in (query.Amount?.Abroad ?? []).Index())
         {
             parameters.Add($"Currency{place}", abroad.Currency);
             parameters.Add($"Written{place}", abroad.Written);
@@ -179,7 +179,7 @@ internal sealed class OrderSearch(SqliteConnection connection, SqliteTransaction
         // What is paid abroad is found by what was paid, not by what that is at today's rate.
         if (query.Amount is { OfBase: not null })
             yield return new(null, "total = @OfBase AND coalesce(json_extract(cart, '$.currency') = @Base, true)");
-        for (var place = 0; place < (query.Amount?.Abroad.Count() ?? 0); place++)
+        for (var place = 0; place < (query.Amount?.Abroad.Count ?? 0); place++)
             yield return new(
                 null,
                 $"json_extract(cart, '$.currency') = @Currency{place} AND json_extract(result, '$.totals.total') = @Written{place}"

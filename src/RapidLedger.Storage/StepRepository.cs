@@ -233,6 +233,7 @@ public sealed class StepRepository(Database database, IClock clock)
                 gone
             );
         await database.Write((connection, transaction) => writing.Begin(new(connection, transaction)), gone);
+        var counts = false;
         try
         {
             while (!writing.IsRefused && writing.Done < changes.Count)
@@ -254,13 +255,15 @@ public sealed class StepRepository(Database database, IClock clock)
                 (connection, transaction) => Count(connection, transaction, new(connection, transaction)),
                 gone
             );
+            counts = true;
             if (outcome.Number is not null)
                 await Settle(writing.Number);
             return outcome;
         }
         finally
         {
-            if (!writing.Counts)
+            // Also where the last write was made undone by what is written alongside, or did not reach the disk.
+            if (!counts)
                 await database.Write((connection, transaction) => writing.Drop(new(connection, transaction)));
         }
     }

@@ -17,9 +17,6 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     /// <summary>Whether a row was refused: nothing will count.</summary>
     public bool IsRefused { get; private set; }
 
-    /// <summary>Whether it counts.</summary>
-    public bool Counts { get; private set; }
-
     /// <summary>Its own number, also where it is part of another step.</summary>
     public long Number => number;
 
@@ -64,7 +61,6 @@ internal sealed class StepWriting(StepSource source, string what, Instant at, lo
     public StepOutcome Count(StepRows rows, IReadOnlyList<FreeStock> stocks, long? continued, bool evenIfEmpty)
     {
         rows.Set(stocks);
-        Counts = true;
         if (changed == 0 && !evenIfEmpty)
         {
             rows.Drop(number);

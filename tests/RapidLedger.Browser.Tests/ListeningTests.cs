@@ -41,6 +41,10 @@ public class ListeningTests
         ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
         ledger.Find("[data-testid=selection-count]");
         Assert.Empty(Axe(ledger));
+
+        // Whoever turned the paper once has it so when they come again.
+        using var night = new Ledger(server, "night");
+        Assert.Equal("night", night.Script("return document.documentElement.dataset.page"));
     }
 
     /// <summary>
@@ -176,6 +180,7 @@ public class ListeningTests
             ledger.Driver.ExecuteAsyncScript(
                 """
                 const done = arguments[arguments.length - 1];
+                const stood = document.documentElement.dataset.page;
                 const run = async (colours, runOnly) => {
                   document.documentElement.dataset.page = colours;
                   const { violations } = await axe.run(document, { runOnly, resultTypes: ['violations'] });
@@ -185,7 +190,7 @@ public class ListeningTests
                 (async () => {
                   const byDay = await run('day', ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']);
                   const byNight = await run('night', { type: 'rule', values: ['color-contrast'] });
-                  document.documentElement.dataset.page = 'day';
+                  document.documentElement.dataset.page = stood;
                   done(JSON.stringify([...byDay, ...byNight]));
                 })();
                 """

@@ -62,11 +62,11 @@ internal sealed record OwnShop(string Currency, int Decimals, string Zone, strin
         return file;
     }
 
-    /// <summary>Serves it in a process of its own.</summary>
-    public async Task<RunningServer> ServeShipped() => await RunningServer.StartShipped(demo: false, data: await File());
-
-    /// <summary>Serves it as users do.</summary>
+    /// <summary>Serves it on the machine's clock.</summary>
     public async Task<RunningServer> Serve(params string[] more) => await RunningServer.Start(demo: false, data: await File(), more: more);
+
+    /// <summary>The same as it ships, in a process of its own.</summary>
+    public async Task<RunningServer> ServeShipped() => await RunningServer.StartShipped(demo: false, data: await File());
 
     /// <summary>A cart of some of its items, to be delivered.</summary>
     public JsonObject Cart(params (string Sku, int Quantity)[] lines) => Documents.Cart(lines).With("destination", "\"DE\"");

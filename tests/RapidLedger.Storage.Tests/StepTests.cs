@@ -53,6 +53,46 @@ public sealed class StepTests : IDisposable
                 print: deeds => string.Join("; ", deeds.Select(deed => deed.ToString()))
             );
 
+    [Fact]
+    public async Task Of_a_long_step_nothing_stays_where_what_is_written_alongside_is_refused()
+    {
+        using var database = new Database(Path.Combine(folder, "refused.db"));
+        database.Upgrade();
+        var shops = new ShopRepository(database);
+        await shops.Fill("""{"currency": "EUR"}""", "{}", """{"products": []}""", [], []);
+        var before = shops.Find()!.Goods.Count;
+        RowChange[] rows =
+        [
+            .. Enumerable
+                .Range(0, 450)
+                .Select(number => new RowChange("variant", $"N{number}", Parse("""{"regular": "1", "product": "p"}"""))),
+        ];
+        var shop = new WholeShop(
+            "",
+            "",
+            "",
+            [],
+            [],
+            [new("p1", "live", """{"trigger": {"codes": ["TWICE"]}}""", null, [])],
+            [new("b1", "", null, null, false, [new("TWICE", "TWICE", 0, 0, false, null)])]
+        );
+        var outcome = await new WholeShopRepository(database, SystemClock.Instance).Replace(
+            shop,
+            "",
+            StepSource.File("shop"),
+            rows,
+            [],
+            _ => true
+        );
+        Assert.False(outcome.IsDone);
+        Assert.Equal(["TWICE"], outcome.Taken);
+        Assert.Equal(before, shops.Find()!.Goods.Count);
+        using var connection = database.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "SELECT (SELECT count(*) FROM steps) + (SELECT count(*) FROM step_rows) + (SELECT count(*) FROM batches)";
+        Assert.Equal(0L, command.ExecuteScalar());
+    }
+
     private async Task Check(Deed[] deeds)
     {
         var file = Path.Combine(folder, $"{Guid.NewGuid():n}.db");
