@@ -5,11 +5,9 @@ using RapidLedger.Tests;
 namespace RapidLedger.Browser.Tests;
 
 /// <summary>A shop of one's own, from an empty file: opened, filled from a list, priced, changed, taken back.</summary>
-public sealed class OwnShopTests : IDisposable
+public sealed class OwnShopTests
 {
     private readonly string folder = Directory.CreateTempSubdirectory("own-shop-").FullName;
-
-    public void Dispose() => Directory.Delete(folder, recursive: true);
 
     [Fact]
     public async Task From_an_empty_file_to_a_priced_cart_in_at_most_twelve_presses_with_a_list_of_400_items()

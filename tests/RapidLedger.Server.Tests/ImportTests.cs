@@ -10,11 +10,9 @@ namespace RapidLedger.Server.Tests;
 /// Files that other programs wrote: whatever they are written in, the same list makes the same shop. SheetJS (npm) writes the spreadsheets,
 /// Python's csv module the dialects, iconv the encodings, gzip and zip what is packed.
 /// </summary>
-public sealed class ImportTests : IDisposable
+public sealed class ImportTests
 {
     private readonly string folder = Directory.CreateTempSubdirectory("import-").FullName;
-
-    public void Dispose() => Directory.Delete(folder, recursive: true);
 
     // Heading by heading in German and English, with umlauts, quotes, dividers and line ends inside cells.
     private static readonly string[][] Rows =

@@ -25,17 +25,19 @@ public sealed partial class RunningServer : IAsyncDisposable
     private IServing serving = null!;
 
     private RunningServer(string data, string? clock, bool isShipped, params string[] more) =>
-        (Data, Clock, this.isShipped, this.more) = (data, clock, isShipped || Program is not null, more);
+        (Data, Clock, this.isShipped, this.more) = (data, clock, isShipped || AllShipped, more);
 
     /// <summary>What servers answered to the tests of this program: method, path, status, body.</summary>
     public static ConcurrentQueue<(string Method, string Path, int Status, JsonNode? Body)> Answers { get; } = new();
 
     public static string Root { get; } = FindRoot();
 
-    // Another build of the program, which then serves all tests.
-    private static readonly string? Program = Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM");
+    // Every test is served by the program in a process of its own.
+    private static readonly bool AllShipped = Environment.GetEnvironmentVariable("RAPID_LEDGER_SERVE") == "shipped";
 
-    public static string Executable { get; } = Program ?? Path.Combine(Root, "dist", "rapid-ledger");
+    /// <summary>The program as it ships, or another build of it.</summary>
+    public static string Executable { get; } =
+        Environment.GetEnvironmentVariable("RAPID_LEDGER_PROGRAM") ?? Path.Combine(Root, "dist", "rapid-ledger");
 
     public string Data { get; }
 
