@@ -86,7 +86,7 @@ public class ClauseTests
 
         ledger.Click("button[aria-label^='Shopper']");
         ledger.Find("input[aria-label='Find a shopper']").SendKeys("trade");
-        ledger.Until(() => ledger.Text("[role=dialog] li").Contains("trade", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").Contains("trade", StringComparison.Ordinal));
         ledger.Press(Keys.Enter);
         ledger.Until(() => ledger.Entry("trade-12") is not null);
 

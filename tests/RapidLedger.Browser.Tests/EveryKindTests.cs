@@ -90,7 +90,7 @@ public class EveryKindTests
         Begin(ledger, "a gift", (Handbook, 4));
         ledger.Click("button[aria-label^='Gifts']");
         ledger.Find("input[aria-label='Find variants']").SendKeys("brass bell");
-        ledger.Until(() => ledger.Text("[role=dialog] ul li").StartsWith("Brass bell", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Brass bell", StringComparison.Ordinal));
         ledger.Press(Keys.Enter, Keys.Escape);
         ledger.UntilEqual("−16.00", () => ledger.Entry(ledger.Id));
         // Of a gift nothing bounds, so many are in stock: one press makes that the bound.
@@ -194,7 +194,7 @@ public class EveryKindTests
         ledger.Find("input[aria-label='Find items']");
         ledger.Press(typed);
         ledger.Until(
-            () => ledger.Text("[role=dialog] li").StartsWith(typed, StringComparison.OrdinalIgnoreCase),
+            () => ledger.Text("[role=dialog] [role=option]").StartsWith(typed, StringComparison.OrdinalIgnoreCase),
             () => $"{typed} is not found first"
         );
         ledger.Press(Keys.Enter);

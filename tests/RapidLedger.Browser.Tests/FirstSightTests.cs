@@ -125,7 +125,7 @@ public class FirstSightTests
         ledger.Until(() => ledger.Text("[data-testid=make-batch]").Contains("31 December", StringComparison.Ordinal));
         ledger.Click("button[aria-label^='For which promotion']");
         ledger.Find("input[aria-label='Find a promotion']").SendKeys("fair at");
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Fair at the lake", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Fair at the lake", StringComparison.Ordinal));
         ledger.Press(Keys.Enter);
         // It ends after 200.
         ledger.Until(() => ledger.Text("[data-testid=too-many-codes]").Contains("ends after 200 orders", StringComparison.Ordinal));

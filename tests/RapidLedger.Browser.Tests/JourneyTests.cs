@@ -41,7 +41,7 @@ public class JourneyTests
         ledger.Choose("From which units", "every unit of");
         ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
         ledger.Find("input[aria-label='Find items']").SendKeys("tyr");
-        ledger.Click("//li[contains(., 'Tyres')]/button[contains(., 'category, in Wheels')]");
+        ledger.Click("//*[@role='option'][contains(., 'Tyres') and contains(., 'category, in Wheels')]");
         ledger.UntilEqual("28 SKUs of 6 products", () => ledger.Text("[data-testid=selection-count]"));
         ledger.Press(Keys.Escape);
         ledger.UntilEqual("−3.49", () => ledger.Entry(id));
@@ -98,7 +98,7 @@ public class JourneyTests
         ledger.Press(Keys.Enter);
         ledger.Find("input[aria-label='Find items']");
         ledger.Press("inner tubes");
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Inner tubes", StringComparison.Ordinal));
         ledger.Press(Keys.Enter, Keys.Escape);
         ledger.TabTo("Percent off");
         ledger.Press("15");
@@ -106,7 +106,7 @@ public class JourneyTests
         ledger.Press(Keys.Enter);
         ledger.Find("input[aria-label='Find items']");
         ledger.Press("inner tubes");
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Inner tubes", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Inner tubes", StringComparison.Ordinal));
         ledger.Press(Keys.Enter, Keys.Escape);
 
         // 15 % of 6.90 is 1.035, rounded 1.04, three times; then the cheapest of the three is free at 5.86.

@@ -21,7 +21,7 @@ public class Pictures
             ChoosePanniers(ledger, "[data-clause=When] button[aria-label^='Of what']");
             ledger.Click("[data-clause=Gives] button[aria-label^='On what']");
             ledger.Find("input[aria-label='Find items']").SendKeys("pann");
-            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Panniers", StringComparison.Ordinal));
+            ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Panniers", StringComparison.Ordinal));
             ledger.Press(OpenQA.Selenium.Keys.Enter);
             ledger.Find("[data-testid=selection-count]");
             Take(ledger, "chooser");
@@ -116,7 +116,7 @@ public class Pictures
     {
         ledger.Click(part);
         ledger.Find("input[aria-label='Find items']").SendKeys("pann");
-        ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith("Panniers", StringComparison.Ordinal));
+        ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith("Panniers", StringComparison.Ordinal));
         ledger.Press(OpenQA.Selenium.Keys.Enter, OpenQA.Selenium.Keys.Escape);
     }
 

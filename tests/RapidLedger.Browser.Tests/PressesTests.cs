@@ -137,7 +137,7 @@ public class PressesTests
         {
             ledger.Find("[role=dialog] input[aria-label^='Find ']");
             ledger.Press(typed);
-            ledger.Until(() => ledger.Text("[role=dialog] li").StartsWith(typed, StringComparison.OrdinalIgnoreCase));
+            ledger.Until(() => ledger.Text("[role=dialog] [role=option]").StartsWith(typed, StringComparison.OrdinalIgnoreCase));
             ledger.Press(Keys.Enter, Keys.Escape);
             ledger.Until(() => ledger.Count("[role=dialog]") == 0);
         }

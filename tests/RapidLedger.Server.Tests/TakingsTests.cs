@@ -254,6 +254,25 @@ public sealed class TakingsTests
         // 23.80 of the class of 19 % in Germany are 20.00, 10.70 of 7 % are 10.00; without a place nothing is known of tax. The cost of X is
         // not known, so P1 has no margin.
         Assert.Equal([$"{id} 1 0 21.00 0.00 0.00", "* 3 5 42.90 0.00 21.90", "- 2 2 21.90 0.00 21.90"], await Rows("&brought=true"));
+        Assert.Equal(
+            ["2026-11-01 * 1 3 21.00", "2026-11-01 - 0 0 0.00", $"2026-11-01 {id} 1 0 21.00", "2026-11-02 * 2 2 21.90", "2026-11-02 - 2 2 21.90"],
+            (
+                await server.Http.GetStringAsync(
+                    new Uri("/api/takings.csv?from=2026-11-01&to=2026-11-30&brought=true&byDay=true", UriKind.Relative)
+                )
+            )
+                .Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Skip(1)
+                .Select(row => string.Join(' ', row.Split(',')[..5]))
+                .Order(StringComparer.Ordinal)
+        );
+        // Beside them stand as many days before, or the same dates a year ago.
+        foreach (var (beside, first, last) in new[] { ("before", "2026-10-02", "2026-10-31"), ("year", "2025-11-01", "2025-11-30") })
+        {
+            var compared = await server.Get($"/api/takings?from=2026-11-01&to=2026-11-30&beside={beside}");
+            Assert.Equal((first, last), ((string?)compared["beforeFrom"], (string?)compared["beforeTo"]));
+        }
+
         var table = await server.Get("/api/takings?from=2026-11-01&to=2026-11-30");
         Assert.Equal((3, true), ((int)table["brought"]!, (bool)table["isAny"]!));
         Assert.Equal(0, RunningServer.Run("", "check-store", server.Data).Exit);

@@ -51,7 +51,7 @@ const open = async (key: Partial<KeyboardEventInit> = { key: '/' }) => {
   await found('');
   return screen.getByLabelText('Command');
 };
-const offered = () => screen.getAllByRole('listitem').map((item) => item.textContent);
+const offered = () => screen.queryAllByRole('option').map((item) => item.textContent);
 const type = async (field: HTMLElement, text: string) => {
   fireEvent.change(field, { target: { value: text } });
   await found(text);
@@ -118,7 +118,8 @@ describe('the command line', () => {
     await type(field, 'ended');
     await waitFor(() => expect(offered()).toEqual(['Winter off the rails RAILS, ended 3 days ago']));
     await type(field, 'ended moss');
-    await waitFor(() => expect(offered()).toEqual(['Nothing of that name.']));
+    await screen.findByText('Nothing of that name.');
+    expect(offered()).toEqual([]);
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(window.location.pathname).toBe('/promotions');
   });

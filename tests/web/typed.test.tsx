@@ -1,10 +1,10 @@
 import { act, fireEvent, render, renderHook, screen } from '@testing-library/react';
-import type { KeyboardEvent as Pressed } from 'react';
+import { type KeyboardEvent as Pressed, useState } from 'react';
 import { beforeEach, describe, expect, test, vi } from 'vitest';
 import { useOpening } from '../../src/web/src/app/useOpening';
+import { Finder } from '../../src/web/src/ui/Finder';
 import { join } from '../../src/web/src/ui/Ticks';
 import { Typed } from '../../src/web/src/ui/Typed';
-import { useWalk } from '../../src/web/src/ui/useWalk';
 
 beforeEach(() => {
   document.body.innerHTML = '';
@@ -61,22 +61,47 @@ describe('words', () => {
   });
 });
 
-describe('a list that is walked', () => {
-  const key = (name: string) => ({ key: name, preventDefault: vi.fn() }) as unknown as Pressed;
+describe('what is found by typing', () => {
+  const found = ['bell', 'bracket', 'brake'];
+  const finder = () => {
+    const [taken, done] = [vi.fn(), vi.fn()];
+    const Asked = () => {
+      const [q, setQ] = useState('');
+      const row = (one: string) => (
+        <>
+          {one} <span data-aside>leave out</span>
+        </>
+      );
+      return <Finder label="At least" value={q} onType={setQ} found={found} keyOf={(one) => one} row={row} onTake={taken} onDone={done} />;
+    };
+    render(<Asked />);
+    const press = (...keys: string[]) => keys.map((key) => fireEvent.keyDown(field(), { key }));
+    return { taken, done, press, marked: () => screen.getByRole('option', { selected: true }).textContent };
+  };
 
-  test('by arrows stays within its ends and takes only its own keys', () => {
-    const { result } = renderHook(() => useWalk(3));
-    const walked: boolean[] = [];
-    for (const name of ['ArrowUp', 'ArrowDown', 'ArrowDown', 'ArrowDown', 'Enter', 'x'])
-      act(() => {
-        const pressed = key(name);
-        walked.push(result.current.walk(pressed));
-        expect(pressed.preventDefault).toHaveBeenCalledTimes(name.startsWith('Arrow') ? 1 : 0);
-      });
-    expect(result.current.at).toBe(2);
-    expect(walked).toEqual([true, true, true, true, false, false]);
-    act(() => result.current.setAt(0));
-    expect(result.current.at).toBe(0);
+  test('is marked by arrows within its ends, which take only their own keys, and from the first again when more is typed', () => {
+    const { press, marked, taken } = finder();
+    // What the field does itself with a key is not kept from it.
+    expect(press('ArrowUp', 'ArrowDown', 'ArrowDown', 'ArrowDown', 'x')).toEqual([false, false, false, false, true]);
+    expect(marked()).toContain('brake');
+    expect(field().getAttribute('aria-activedescendant')).toBe(screen.getByRole('option', { selected: true }).id);
+    fireEvent.change(field(), { target: { value: 'b' } });
+    expect(marked()).toContain('bell');
+    press('ArrowDown', 'Enter');
+    expect(taken).toHaveBeenLastCalledWith('bracket', false);
+  });
+
+  test('is taken by a press, and aside with Alt or by what stands there for it; Enter in the empty field is done', () => {
+    const { press, taken, done } = finder();
+    fireEvent.click(screen.getAllByRole('option')[2] as Element);
+    expect(taken).toHaveBeenLastCalledWith('brake', false);
+    fireEvent.click(screen.getAllByText('leave out')[1] as Element);
+    expect(taken).toHaveBeenLastCalledWith('bracket', true);
+    press('Enter');
+    expect(done).toHaveBeenCalledOnce();
+    fireEvent.change(field(), { target: { value: 'b' } });
+    fireEvent.keyDown(field(), { key: 'Enter', altKey: true });
+    expect(taken).toHaveBeenLastCalledWith('bell', true);
   });
 });
 

@@ -7,10 +7,10 @@ import { useBegin } from '../desk/useBegin';
 import { useShopContext } from '../shop/shop';
 import { useCart } from '../tape/cart';
 import { actionsOffered } from '../ui/actions';
+import { Finder } from '../ui/Finder';
 import { capital } from '../ui/format';
 import { isTyping } from '../ui/keys';
 import { Lifted } from '../ui/Lifted';
-import { useWalk } from '../ui/useWalk';
 import { readWhen, sayWhen } from '../ui/when';
 import { usePageColour } from './page';
 import { PLACES } from './places';
@@ -144,44 +144,27 @@ function Commands({ close }: { close: () => void }) {
     .sort((left, right) => left.far - right.far || left.place - right.place)
     .slice(0, MOST)
     .map((one) => one.command);
-  const { at, setAt, walk } = useWalk(found.length);
-  const run = (command: Command | undefined) => {
-    if (!command) return;
-    close();
-    command.run();
-  };
   return (
-    <div>
-      <input
-        className="w-full border-b border-ink bg-transparent px-3 py-2 text-[15px]"
-        placeholder="a promotion, a code, an item, a shopper, a cart, something to begin"
-        aria-label="Command"
-        autoFocus
-        value={typed}
-        onChange={(event) => {
-          setTyped(event.target.value);
-          setAt(0);
-        }}
-        onKeyDown={(event) => {
-          if (walk(event) || event.key !== 'Enter') return;
-          event.preventDefault();
-          run(found[at]);
-        }}
-      />
-      <ul className="pt-1">
-        {found.map((command, place) => (
-          <li
-            key={`${command.words} ${command.detail}`}
-            className={place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}
-            onMouseEnter={() => setAt(place)}
-          >
-            <button type="button" className="flex w-full justify-between px-3 py-0.5 text-left" onClick={() => run(command)}>
-              {command.words} <span className="text-faded">{command.detail}</span>
-            </button>
-          </li>
-        ))}
-        {found.length === 0 && <li className="px-3 py-1 text-faded">Nothing of that name.</li>}
-      </ul>
-    </div>
+    <Finder
+      autoFocus
+      className="w-full px-3 py-2 text-[15px]"
+      listClass="pt-1"
+      placeholder="a promotion, a code, an item, a shopper, a cart, something to begin"
+      label="Command"
+      value={typed}
+      onType={setTyped}
+      found={found}
+      keyOf={(command) => `${command.words} ${command.detail}`}
+      onTake={(command) => {
+        close();
+        command.run();
+      }}
+      none="Nothing of that name."
+      row={(command) => (
+        <>
+          <span className="flex-1 px-2 py-0.5">{command.words}</span> <span className="px-2 text-faded">{command.detail}</span>
+        </>
+      )}
+    />
   );
 }

@@ -1,10 +1,9 @@
 import { useState } from 'react';
-import { answered, api, type Json, type PromotionPage, type PromotionRow } from '../api/client';
+import { answered, api, type Json, type PromotionPage } from '../api/client';
 import { useFoundPromotions } from '../api/queries';
 import { keepDraft } from '../shop/keepDraft';
-import { Find } from '../ui/Find';
+import { Finder } from '../ui/Finder';
 import { Popup } from '../ui/Popup';
-import { useWalk } from '../ui/useWalk';
 
 export type Named = { id: string; name: string };
 
@@ -27,42 +26,24 @@ export function ForPromotion({ chosen, onChoose }: { chosen: Named | null; onCho
 function Search({ onChoose }: { onChoose: (chosen: Named | null) => void }) {
   const [q, setQ] = useState('');
   const { data } = useFoundPromotions(q, 12);
-  const found: PromotionRow[] = data?.rows ?? [];
-  const { at, setAt, walk } = useWalk(found.length);
   return (
     <div>
-      <Find
+      <Finder
         autoFocus
-        className="w-full px-1"
         label="Find a promotion"
         placeholder="find a promotion by its name"
         value={q}
-        onType={(text) => {
-          setQ(text);
-          setAt(0);
-        }}
-        onKeyDown={(event) => {
-          if (walk(event) || event.key !== 'Enter') return;
-          event.preventDefault();
-          const row = found[at];
-          if (row) onChoose({ id: row.id, name: row.name });
-        }}
+        onType={setQ}
+        found={data?.rows ?? []}
+        keyOf={(one) => one.id}
+        onTake={({ id, name }) => onChoose({ id, name })}
+        row={(one) => (
+          <>
+            <span className="min-w-0 flex-1 truncate">{one.name}</span>
+            <span className="shrink-0 text-faded">{one.phaseText}</span>
+          </>
+        )}
       />
-      <ul className="max-h-56 overflow-y-auto">
-        {found.map((row, place) => (
-          <li key={row.id} className={place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}>
-            <button
-              type="button"
-              className="flex w-full justify-between gap-2 px-1 text-left"
-              onMouseEnter={() => setAt(place)}
-              onClick={() => onChoose({ id: row.id, name: row.name })}
-            >
-              <span className="truncate">{row.name}</span>
-              <span className="shrink-0 text-faded">{row.phaseText}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
       <button type="button" className="word mt-1" onClick={() => onChoose(null)}>
         no promotion yet
       </button>

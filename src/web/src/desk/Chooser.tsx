@@ -2,11 +2,11 @@ import { useState } from 'react';
 import type { FoundTerm, Json } from '../api/client';
 import { useSelection, useTerms } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { Finder } from '../ui/Finder';
 import { toAmount, toText } from '../ui/numbers';
 import { Popup } from '../ui/Popup';
 import { isSame } from '../ui/same';
 import { Typed } from '../ui/Typed';
-import { useWalk } from '../ui/useWalk';
 
 type Term = Json;
 type Props = { label: string; selection: Json | undefined; wanting: boolean; onChange: (selection: Json) => void; all?: string };
@@ -44,7 +44,6 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
   const { info, format } = useShopContext();
   const [q, setQ] = useState('');
   const { data: found = [] } = useTerms(q);
-  const { at, setAt, walk } = useWalk(found.length);
   // What was done last, for who did not see it.
   const [done, setDone] = useState('');
   const taken = (selection.in as Term[] | undefined) ?? [];
@@ -58,52 +57,42 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
     list(name, [...terms, term]);
     setDone(`${found.name} is ${name === 'in' ? 'in' : 'excluded'}: ${found.count} ${found.count === 1 ? 'SKU' : 'SKUs'}.`);
     setQ('');
-    setAt(0);
   };
   return (
     <div className="grid grid-cols-[1fr_15rem] gap-4">
       <div className="min-w-0">
-        <input
-          className="w-full border-b border-ink bg-transparent px-1"
-          placeholder="find a category, brand, product, variant or tag"
-          aria-label="Find items"
+        <Finder
           autoFocus
+          className="w-full px-1"
+          listClass="max-h-56 overflow-y-auto border-y border-rule"
+          placeholder="find a category, brand, product, variant or tag"
+          label="Find items"
           value={q}
-          onChange={(event) => {
-            setQ(event.target.value);
-            setAt(0);
-          }}
-          onKeyDown={(event) => {
-            if (walk(event) || event.key !== 'Enter') return;
-            event.preventDefault();
-            const chosen = found[at];
-            if (q.trim() === '') close();
-            else if (chosen) put(event.altKey ? 'out' : 'in', chosen);
-          }}
-        />
-        <p className="my-1 text-faded" role="status">
-          {done || 'Enter includes · Alt Enter excludes · Enter in the empty field closes'}
-        </p>
-        <ul className="max-h-56 overflow-y-auto border-y border-rule">
-          {found.map((term, place) => (
-            <li
-              key={JSON.stringify(term.term)}
-              className={`flex items-baseline gap-2 px-1 ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
-              onMouseEnter={() => setAt(place)}
-            >
-              <button type="button" tabIndex={-1} className="min-w-0 flex-1 text-left" onClick={() => put('in', term)}>
+          onType={setQ}
+          found={found}
+          keyOf={(term) => JSON.stringify(term.term)}
+          onTake={(term, isAside) => put(isAside ? 'out' : 'in', term)}
+          onDone={close}
+          note={
+            <p className="my-1 text-faded" role="status">
+              {done || 'Enter includes · Alt Enter excludes · Enter in the empty field closes'}
+            </p>
+          }
+          row={(term) => (
+            <>
+              <span className="min-w-0 flex-1">
                 {holds(taken, term) ? '✓ ' : holds(left, term) ? '− ' : ''}
                 {term.name} <span className="text-faded">{detailOf(term)}</span>
                 {holds(taken, term) && <span className="sr-only"> (included)</span>}
                 {holds(left, term) && <span className="sr-only"> (excluded)</span>}
-              </button>
+              </span>
               <span className="text-faded">{term.count}</span>
-              <button type="button" tabIndex={-1} className="word shrink-0" onClick={() => put('out', term)}>
+              <span data-aside className="word shrink-0">
                 exclude
-              </button>
-            </li>
-          ))}
-        </ul>
+              </span>
+            </>
+          )}
+        />
         <Terms
           title="included"
           names={held?.in}

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useLocation } from 'wouter';
 import { answered, api, type Problem, Refused, Unreachable } from '../api/client';
 import { LISTS, useBringFile } from '../bringing/bringFile';
@@ -74,7 +74,10 @@ export function OpenShop() {
   const wanting = (at: string) => problems.some((problem) => problem.at === at);
   const countryName = guess.countries.find((one) => one.value === country)?.words ?? country;
 
+  // The page stays as long as its goods are refused, so that nothing typed is lost with it.
+  const isOpened = useRef(false);
   const open = async () => {
+    if (isOpened.current) return;
     const rate = toNumber(percent);
     await answered(
       api.POST('/api/opening', {
@@ -90,6 +93,7 @@ export function OpenShop() {
         },
       }),
     );
+    isOpened.current = true;
   };
   const run = async (work: () => Promise<string | null>) => {
     if (busy) return;
@@ -99,12 +103,15 @@ export function OpenShop() {
     try {
       const to = await work();
       if (to) go(to);
+      await queries.invalidateQueries();
     } catch (error) {
       if (error instanceof Refused) setProblems(error.problems);
-      setFailure((error as Error).message);
+      if (!isOpened.current) queries.invalidateQueries();
+      setFailure(
+        isOpened.current ? `The shop is open, its goods are not in it yet. ${(error as Error).message}` : (error as Error).message,
+      );
     } finally {
       setBusy(false);
-      await queries.invalidateQueries();
     }
   };
   const withFile = (list: File, usesBeginAnew = false) =>

@@ -3,6 +3,7 @@ import type { SampleCart, ShopperInfo } from '../api/client';
 import { useShoppers } from '../api/queries';
 import { useShopContext } from '../shop/shop';
 import { Choice } from '../ui/Choice';
+import { Finder } from '../ui/Finder';
 import { Menu } from '../ui/Menu';
 import { Popup } from '../ui/Popup';
 import { WhenPopup } from '../ui/WhenPopup';
@@ -118,50 +119,43 @@ export function ShopperSearch({ groups, onChoose }: { groups: string[]; onChoose
   const { format, info } = useShopContext();
   const { data: found = [] } = useShoppers(q, true);
   return (
-    <div>
-      <input
-        className="w-full border-b border-rule bg-transparent px-1"
-        placeholder="name, id or group"
-        aria-label="Find a shopper"
-        value={q}
-        onChange={(event) => setQ(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key !== 'Enter') return;
-          event.preventDefault();
-          if (/^\s*(a )?guest\s*$/i.test(q)) onChoose(null);
-          else if (found[0]) onChoose(found[0]);
-        }}
-      />
-      <p className="my-1 flex gap-3">
-        <button type="button" className="word" onClick={() => onChoose(null)}>
-          a guest
-        </button>
-        {groups.map((group) => (
-          <button type="button" className="word" key={group} onClick={() => setQ(group)}>
-            {group}
+    <Finder<ShopperInfo | null>
+      placeholder="name, id or group"
+      label="Find a shopper"
+      value={q}
+      onType={setQ}
+      found={/^\s*(a )?guest\s*$/i.test(q) ? [null] : found}
+      keyOf={(shopper) => shopper?.id ?? ''}
+      onTake={onChoose}
+      listClass="max-h-64 overflow-y-auto"
+      note={
+        <p className="my-1 flex gap-3">
+          <button type="button" className="word" onClick={() => onChoose(null)}>
+            a guest
           </button>
-        ))}
-      </p>
-      <ul className="max-h-64 overflow-y-auto">
-        {found.map((shopper) => (
-          <li key={shopper.id} className="odd:bg-band">
-            <button
-              type="button"
-              className="flex w-full justify-between gap-2 px-1 text-left hover:bg-press"
-              onClick={() => onChoose(shopper)}
-            >
-              <span>
-                {shopper.name} <span className="text-faded">{shopper.groups.join(', ')}</span>
-              </span>
-              <span className="text-faded">
-                {shopper.orders === 0
-                  ? 'no orders'
-                  : `${shopper.orders} ${shopper.orders === 1 ? 'order' : 'orders'}, ${format.money(shopper.spent, info.currency)}`}
-              </span>
+          {groups.map((group) => (
+            <button type="button" className="word" key={group} onClick={() => setQ(group)}>
+              {group}
             </button>
-          </li>
-        ))}
-      </ul>
-    </div>
+          ))}
+        </p>
+      }
+      row={(shopper) =>
+        shopper === null ? (
+          'a guest'
+        ) : (
+          <>
+            <span className="min-w-0 flex-1">
+              {shopper.name} <span className="text-faded">{shopper.groups.join(', ')}</span>
+            </span>
+            <span className="shrink-0 text-faded">
+              {shopper.orders === 0
+                ? 'no orders'
+                : `${shopper.orders} ${shopper.orders === 1 ? 'order' : 'orders'}, ${format.money(shopper.spent, info.currency)}`}
+            </span>
+          </>
+        )
+      }
+    />
   );
 }

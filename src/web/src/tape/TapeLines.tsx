@@ -1,10 +1,10 @@
-import { useId, useRef, useState } from 'react';
+import { useState } from 'react';
 import type { PrintedLine, TapePrint } from '../api/client';
 import { useItems } from '../api/queries';
 import { useShopContext } from '../shop/shop';
+import { Finder } from '../ui/Finder';
 import { isZero } from '../ui/format';
 import { Typed } from '../ui/Typed';
-import { useWalk } from '../ui/useWalk';
 import { useCart } from './cart';
 import { Across, Table } from './Table';
 
@@ -142,76 +142,41 @@ function AddItem() {
   const { addItems, cart } = useCart();
   const { format, info } = useShopContext();
   const [q, setQ] = useState('');
-  const input = useRef<HTMLInputElement>(null);
-  const list = useId();
   const open = q.trim().length > 0;
   const currency = cart.currency ?? info.currency;
   const { data: found = [] } = useItems(q, currency, open);
-  const { at, setAt, walk } = useWalk(found.length);
-  const choose = (sku: string | undefined) => {
-    if (!sku) return;
-    addItems([{ sku, quantity: 1 }]);
-    setQ('');
-    setAt(0);
-    input.current?.focus();
-  };
   return (
     <div className="not-printed relative px-3">
-      <input
-        ref={input}
+      <Finder
         id="add-item"
-        role="combobox"
-        aria-expanded={open}
-        aria-controls={list}
-        aria-activedescendant={open && found[at] ? `${list}-${at}` : undefined}
-        aria-label="Add an item"
+        className="h-6 w-full border-b-0"
+        listClass={open ? 'absolute right-3 left-3 z-10 max-h-64 overflow-y-auto border border-ink bg-paper shadow-lift' : 'hidden'}
+        label="Add an item"
         placeholder="+ add an item: type its name"
-        className="h-6 w-full bg-transparent"
-        autoComplete="off"
         value={q}
-        onChange={(event) => {
-          setQ(event.target.value);
-          setAt(0);
+        onType={setQ}
+        found={open ? found : []}
+        keyOf={(item) => item.sku}
+        onTake={(item) => {
+          addItems([{ sku: item.sku, quantity: 1 }]);
+          setQ('');
+          document.getElementById('add-item')?.focus();
         }}
         onKeyDown={(event) => {
-          if (walk(event)) return;
-          if (event.key === 'Enter') choose(found[at]?.sku);
-          else if (event.key === 'Escape') setQ('');
-          else return;
-          event.preventDefault();
+          if (event.key === 'Escape') setQ('');
         }}
+        none={open ? 'Nothing of that name in the catalogue.' : undefined}
+        row={(item) => (
+          <>
+            <span className="min-w-0 flex-1 truncate px-1">{item.name}</span>
+            <span className="shrink-0 px-1 text-faded">
+              {item.stock !== null && isZero(String(item.stock)) ? 'none in stock  ' : ''}
+              {item.regular !== item.price && <s className="mr-1">{format.plain(item.regular, currency)}</s>}
+              {format.plain(item.price, currency)}
+            </span>
+          </>
+        )}
       />
-      {open && (
-        <div
-          id={list}
-          role="listbox"
-          tabIndex={-1}
-          aria-label="Items found"
-          className="absolute right-3 left-3 z-10 max-h-64 overflow-y-auto border border-ink bg-paper shadow-lift"
-        >
-          {found.length === 0 && <p className="px-2 py-1 text-faded">Nothing of that name in the catalogue.</p>}
-          {found.map((item, place) => (
-            <button
-              type="button"
-              tabIndex={-1}
-              role="option"
-              id={`${list}-${place}`}
-              aria-selected={place === at}
-              key={item.sku}
-              className={`flex w-full justify-between gap-2 px-2 text-left ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
-              onMouseEnter={() => setAt(place)}
-              onClick={() => choose(item.sku)}
-            >
-              <span className="truncate">{item.name}</span>
-              <span className="shrink-0 text-faded">
-                {item.stock !== null && isZero(String(item.stock)) ? 'none in stock  ' : ''}
-                {item.regular !== item.price && <s className="mr-1">{format.plain(item.regular, currency)}</s>}
-                {format.plain(item.price, currency)}
-              </span>
-            </button>
-          ))}
-        </div>
-      )}
     </div>
   );
 }
