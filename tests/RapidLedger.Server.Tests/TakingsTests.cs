@@ -255,7 +255,13 @@ public sealed class TakingsTests
         // not known, so P1 has no margin.
         Assert.Equal([$"{id} 1 0 21.00 0.00 0.00", "* 3 5 42.90 0.00 21.90", "- 2 2 21.90 0.00 21.90"], await Rows("&brought=true"));
         Assert.Equal(
-            ["2026-11-01 * 1 3 21.00", "2026-11-01 - 0 0 0.00", $"2026-11-01 {id} 1 0 21.00", "2026-11-02 * 2 2 21.90", "2026-11-02 - 2 2 21.90"],
+            [
+                "2026-11-01 * 1 3 21.00",
+                "2026-11-01 - 0 0 0.00",
+                $"2026-11-01 {id} 1 0 21.00",
+                "2026-11-02 * 2 2 21.90",
+                "2026-11-02 - 2 2 21.90",
+            ],
             (
                 await server.Http.GetStringAsync(
                     new Uri("/api/takings.csv?from=2026-11-01&to=2026-11-30&brought=true&byDay=true", UriKind.Relative)
