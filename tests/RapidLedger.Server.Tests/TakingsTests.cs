@@ -264,7 +264,7 @@ public sealed class TakingsTests
             ],
             (
                 await server.Http.GetStringAsync(
-                    new Uri("/api/takings.csv?from=2026-11-01&to=2026-11-30&brought=true&byDay=true", UriKind.Relative)
+                    new Uri("/api/takings.csv?from=2026-11-01&to=2026-11-02&brought=true&byDay=true", UriKind.Relative)
                 )
             )
                 .Split('\n', StringSplitOptions.RemoveEmptyEntries)
