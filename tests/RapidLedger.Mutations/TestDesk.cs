@@ -13,7 +13,7 @@ internal sealed class TestDesk
     private readonly string _library;
     private readonly string _folder;
 
-    // The tests of the server start it as a program of its own.
+    // What the tests of the server start as a program of its own; the rest they serve themselves, from the library beside them.
     private readonly string _program;
 
     public TestDesk(string root, int at, string library, string[] projects)

@@ -88,20 +88,20 @@ describe('what is found by typing', () => {
     fireEvent.change(field(), { target: { value: 'b' } });
     expect(marked()).toContain('bell');
     press('ArrowDown', 'Enter');
-    expect(taken).toHaveBeenLastCalledWith('bracket', false);
+    expect(taken).toHaveBeenLastCalledWith('bracket', { isAside: false, isKey: true });
   });
 
   test('is taken by a press, and aside with Alt or by what stands there for it; Enter in the empty field is done', () => {
     const { press, taken, done } = finder();
     fireEvent.click(screen.getAllByRole('option')[2] as Element);
-    expect(taken).toHaveBeenLastCalledWith('brake', false);
+    expect(taken).toHaveBeenLastCalledWith('brake', { isAside: false, isKey: false });
     fireEvent.click(screen.getAllByText('leave out')[1] as Element);
-    expect(taken).toHaveBeenLastCalledWith('bracket', true);
+    expect(taken).toHaveBeenLastCalledWith('bracket', { isAside: true, isKey: false });
     press('Enter');
     expect(done).toHaveBeenCalledOnce();
     fireEvent.change(field(), { target: { value: 'b' } });
     fireEvent.keyDown(field(), { key: 'Enter', altKey: true });
-    expect(taken).toHaveBeenLastCalledWith('bell', true);
+    expect(taken).toHaveBeenLastCalledWith('bell', { isAside: true, isKey: true });
   });
 });
 

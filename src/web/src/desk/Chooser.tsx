@@ -71,7 +71,7 @@ function Editor({ selection, onChange, close }: { selection: Json; onChange: (se
           onType={setQ}
           found={found}
           keyOf={(term) => JSON.stringify(term.term)}
-          onTake={(term, isAside) => put(isAside ? 'out' : 'in', term)}
+          onTake={(term, { isAside }) => put(isAside ? 'out' : 'in', term)}
           onDone={close}
           note={
             <p className="my-1 text-faded" role="status">

@@ -108,7 +108,9 @@ export function OpenShop() {
       if (error instanceof Refused) setProblems(error.problems);
       if (!isOpened.current) queries.invalidateQueries();
       setFailure(
-        isOpened.current ? `The shop is open, its goods are not in it yet. ${(error as Error).message}` : (error as Error).message,
+        isOpened.current
+          ? `The shop is open, its goods are not in it yet. ${(error as Error).message} What the sentences say is changed in Store from now on.`
+          : (error as Error).message,
       );
     } finally {
       setBusy(false);

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { PrintedLine, TapePrint } from '../api/client';
 import { useItems } from '../api/queries';
 import { useShopContext } from '../shop/shop';
@@ -142,12 +142,14 @@ function AddItem() {
   const { addItems, cart } = useCart();
   const { format, info } = useShopContext();
   const [q, setQ] = useState('');
+  const input = useRef<HTMLInputElement>(null);
   const open = q.trim().length > 0;
   const currency = cart.currency ?? info.currency;
   const { data: found = [] } = useItems(q, currency, open);
   return (
     <div className="not-printed relative px-3">
       <Finder
+        ref={input}
         id="add-item"
         className="h-6 w-full border-b-0"
         listClass={open ? 'absolute right-3 left-3 z-10 max-h-64 overflow-y-auto border border-ink bg-paper shadow-lift' : 'hidden'}
@@ -160,10 +162,12 @@ function AddItem() {
         onTake={(item) => {
           addItems([{ sku: item.sku, quantity: 1 }]);
           setQ('');
-          document.getElementById('add-item')?.focus();
+          input.current?.focus();
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Escape') setQ('');
+          if (event.key !== 'Escape') return;
+          setQ('');
+          event.preventDefault();
         }}
         none={open ? 'Nothing of that name in the catalogue.' : undefined}
         row={(item) => (

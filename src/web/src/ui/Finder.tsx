@@ -1,6 +1,9 @@
 import { type InputHTMLAttributes, type ReactNode, type Ref, useId, useState } from 'react';
 import { Find } from './Find';
 
+/** How one is taken: aside with Alt, or by what stands there for it; by a key or by a press. */
+type How = { isAside: boolean; isKey: boolean };
+
 type Props<T> = Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange' | 'children'> & {
   /** What is found by it. */
   label: string;
@@ -10,8 +13,8 @@ type Props<T> = Omit<InputHTMLAttributes<HTMLInputElement>, 'onChange' | 'childr
   keyOf: (one: T) => string;
   /** What is seen of one, on one line; what carries data-aside takes it aside. */
   row: (one: T) => ReactNode;
-  /** One was pressed, or Enter while it was marked; with Alt, or by what stands aside, it is taken aside. */
-  onTake: (one: T, isAside: boolean) => void;
+  /** One was pressed, or Enter while it was marked. */
+  onTake: (one: T, how: How) => void;
   /** Enter in the empty field; without it the marked one is taken then too. */
   onDone?: () => void;
   /** Below the field. */
@@ -39,16 +42,19 @@ export function Finder<T>({
   className = 'w-full px-1',
   ...rest
 }: Props<T>) {
-  const [at, setAt] = useState(0);
+  // Whatever else is looked for, by whomever it was put there, begins at the first again.
+  const [mark, setMark] = useState({ at: 0, of: value });
+  const at = mark.of === value ? mark.at : 0;
+  const setAt = (place: number) => setMark({ at: place, of: value });
   const list = useId();
   const idOf = (place: number) => `${list}-${place}`;
   const marked = found[at];
   const keys = (event: React.KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === 'ArrowDown') setAt(Math.min(at + 1, found.length - 1));
+    if (event.key === 'ArrowDown') setAt(Math.max(Math.min(at + 1, found.length - 1), 0));
     else if (event.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
     else if (event.key !== 'Enter') return onKeyDown?.(event);
     else if (onDone && value.trim() === '') onDone();
-    else if (marked !== undefined) onTake(marked, event.altKey);
+    else if (marked !== undefined) onTake(marked, { isAside: event.altKey, isKey: true });
     event.preventDefault();
   };
   return (
@@ -62,10 +68,7 @@ export function Finder<T>({
         aria-controls={list}
         aria-activedescendant={marked === undefined ? undefined : idOf(at)}
         value={value}
-        onType={(text) => {
-          onType(text);
-          setAt(0);
-        }}
+        onType={onType}
         onKeyDown={keys}
       />
       {note}
@@ -82,7 +85,7 @@ export function Finder<T>({
               aria-selected={place === at}
               className={`flex cursor-pointer items-baseline gap-2 px-1 ${place === at ? 'bg-press' : place % 2 ? '' : 'bg-band'}`}
               onMouseEnter={() => setAt(place)}
-              onClick={(event) => onTake(one, (event.target as Element).closest('[data-aside]') !== null)}
+              onClick={(event) => onTake(one, { isAside: (event.target as Element).closest('[data-aside]') !== null, isKey: false })}
             >
               {row(one)}
             </div>

@@ -35,9 +35,10 @@ function Editor({ skus, onChange, close }: { skus: string[]; onChange: (skus: st
       onType={setQ}
       found={found}
       keyOf={(item) => item.sku}
-      onTake={(item) => {
+      onTake={(item, { isKey }) => {
         toggle(item.sku);
-        setQ('');
+        // Several of what was found can be pressed one after the other.
+        if (isKey) setQ('');
       }}
       onDone={close}
       note={
