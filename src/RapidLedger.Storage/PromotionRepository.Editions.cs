@@ -107,8 +107,9 @@ public sealed partial class PromotionRepository
     public (long All, IReadOnlyList<EditionChanges> Editions) Editions(int skip, int take)
     {
         using var connection = database.Open();
+        // A tuple: of a count SQLite tells no type where there is no row, and a record asks for it.
         var rows = connection
-            .Query<EditionChanges>(
+            .Query<(long Number, string PublishedAt, long Joined, long Changed, long Gone, string? Reason)>(
                 """
                 SELECT number, published_at AS PublishedAt,
                        (SELECT count(*) FROM edition_spans AS joined WHERE joined.first = number
@@ -125,6 +126,7 @@ public sealed partial class PromotionRepository
                 """,
                 new { skip, take }
             )
+            .Select(row => new EditionChanges(row.Number, row.PublishedAt, row.Joined, row.Changed, row.Gone, row.Reason))
             .AsList();
         return (connection.ExecuteScalar<long>("SELECT count(*) FROM editions"), rows);
     }

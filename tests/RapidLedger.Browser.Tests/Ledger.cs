@@ -91,7 +91,11 @@ public sealed class Ledger : IDisposable
     {
         try
         {
-            Find(selector).Click();
+            var found = Find(selector);
+            // Somebody waits until it can be pressed.
+            if (found.GetAttribute("aria-disabled") == "true")
+                return false;
+            found.Click();
             return true;
         }
         catch (Exception error)
@@ -183,9 +187,18 @@ public sealed class Ledger : IDisposable
             }
 
             if (DateTime.UtcNow > end)
-                Assert.Fail(otherwise?.Invoke() ?? "It did not come about.");
+                Assert.Fail($"{otherwise?.Invoke() ?? "It did not come about."}\n{Seen()}");
             Thread.Sleep(Look);
         }
+    }
+
+    /// <summary>What somebody would read who looked at the page now.</summary>
+    private string Seen()
+    {
+        var page = Script(
+            "return document.body.innerText + '\\n' + [...document.querySelectorAll('input')].map(i => i.ariaLabel + ': ' + i.value).join('\\n')"
+        );
+        return $"{Driver.Url}\n{page}";
     }
 
     public void UntilEqual(string? expected, Func<string?> actual)

@@ -44,10 +44,15 @@ public class ContractTests
         "'; DROP TABLE promotions; --",
     ];
 
-    [Fact]
-    public async Task Whatever_is_sent_is_answered_as_the_document_says()
+    [Theory]
+    [InlineData("the demo shop")]
+    [InlineData("a shop just opened")]
+    public async Task Whatever_is_sent_is_answered_as_the_document_says(string shop)
     {
-        await using var server = await RunningServer.Start();
+        var isDemo = shop == "the demo shop";
+        await using var server = await RunningServer.Start(isDemo);
+        if (!isDemo)
+            await server.Send(HttpMethod.Post, "/api/opening", Empty);
         var document = await server.Get("/openapi/v1.json");
         // The store interface is asked by somebody with a key.
         var key = (string)(await server.Get("/api/counter"))["key"]!;
@@ -101,9 +106,45 @@ public class ContractTests
 
         Assert.True(sent > 1_000, $"{sent} sent");
         // And it still works.
-        Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart(("INNER-TUBE-28", 3)) })).Status);
+        Assert.Equal(200, (await server.Send(HttpMethod.Post, "/api/tape", new { cart = Documents.Cart() })).Status);
         Assert.Equal("ready", (string)(await server.Get("/readyz"))["status"]!);
     }
+
+    [Fact]
+    public async Task A_shop_that_was_just_opened_has_every_list_empty()
+    {
+        await using var server = await RunningServer.Start(demo: false);
+        await server.Send(HttpMethod.Post, "/api/opening", Empty);
+        var listed = 0;
+        foreach (var (path, operations) in (await server.Get("/openapi/v1.json"))["paths"]!.AsObject())
+        {
+            if (
+                operations!["get"] is not { } operation
+                || path.Contains('{', StringComparison.Ordinal)
+                || !path.StartsWith("/api/", StringComparison.Ordinal)
+            )
+                continue;
+            if ((operation["parameters"]?.AsArray() ?? []).Any(parameter => (bool?)parameter!["required"] == true))
+                continue;
+            using var answer = await server.Http.GetAsync(new Uri(path, UriKind.Relative));
+            Assert.True((int)answer.StatusCode is 200 or 204, $"{path}: {(int)answer.StatusCode}");
+            listed++;
+        }
+
+        Assert.True(listed > 15, $"{listed} lists");
+    }
+
+    private static object Empty =>
+        new
+        {
+            name = "Newly opened",
+            currency = "EUR",
+            timeZone = "Europe/Berlin",
+            locale = "de-DE",
+            country = "DE",
+            countryName = "Germany",
+            taxMode = "none",
+        };
 
     private static string Address(string path, JsonNode operation, string word)
     {

@@ -105,7 +105,9 @@ public static class SettingsReader
     {
         if (node.Text() is not { } link)
             return null;
-        if (link.Length > LongestLink || !link.Contains(ShopSettings.CodeInLink, StringComparison.Ordinal))
+        if (link.Length > LongestLink)
+            node.Fault(ProblemCode.OutOfRange, $"A link has at most {LongestLink} characters.");
+        else if (!link.Contains(ShopSettings.CodeInLink, StringComparison.Ordinal))
             node.Fault(
                 ProblemCode.WrongType,
                 $"A link carries {ShopSettings.CodeInLink} where the code is to stand, such as https://shop.example/?code={ShopSettings.CodeInLink}."

@@ -35,6 +35,7 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
     public const long MostStock = 1_000_000_000;
 
     private const int LongestName = 200;
+    private const int LongestTitle = 500;
 
     // The product's members, and what each is called in its document.
     private static readonly string[] OfProduct = ["name", "category", "brand", "tags", "taxClass"];
@@ -72,6 +73,14 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
         var members = line.Members;
         foreach (var fault in line.UnknownMembers(Members))
             Fault(line, fault.Member, fault.Code, fault.Message);
+        foreach (var (name, value) in members)
+            if (name == "name" ? LongestTextOf(value) > LongestTitle : LongestTextOf(value) > LongestName)
+                Fault(
+                    line,
+                    name,
+                    ProblemCode.OutOfRange,
+                    $"A text of at most {(name == "name" ? LongestTitle : LongestName)} characters is expected here."
+                );
         if (!isTyped)
             Rename(members);
         if (NameIn(line, "sku") is not { } sku)
@@ -283,6 +292,15 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
 
         return parent;
     }
+
+    private static int LongestTextOf(JsonNode? value) =>
+        value switch
+        {
+            JsonValue one when one.TryGetValue<string>(out var text) => text.Length,
+            JsonArray many => many.Select(LongestTextOf).DefaultIfEmpty().Max(),
+            JsonObject named => named.Select(member => Math.Max(member.Key.Length, LongestTextOf(member.Value))).DefaultIfEmpty().Max(),
+            _ => 0,
+        };
 
     private bool IsProduct(string id) => setup.Products.ContainsKey(id);
 

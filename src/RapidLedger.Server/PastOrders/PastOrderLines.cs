@@ -157,7 +157,7 @@ internal sealed class PastOrderLines(CatalogueIndex catalogue, RenamedWords rena
 
         if (at > now)
             Fault(line, "at", ProblemCode.OutOfRange, $"'{written}' is still to come: this is a list of orders that were placed.");
-        else if (at.InUtc().Year < FirstYear)
+        else if (at.InZone(Store.Zone).Year < FirstYear)
             Fault(line, "at", ProblemCode.OutOfRange, $"'{written}' is before {FirstYear}.");
         return at;
     }

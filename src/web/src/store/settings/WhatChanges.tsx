@@ -44,6 +44,7 @@ export function WhatChanges({ of }: { of: Settings }) {
           leave it as it was
         </button>
         {count > 0 && <span className="text-doubt">⚠ {count === 1 ? 'One thing is' : `${count} things are`} not right yet.</span>}
+        {of.isLooking && count === 0 && <span className="text-faded">Looking at what it changes…</span>}
         <span className="text-faded">It holds from the next price on. Orders already placed stay as they are.</span>
       </p>
     </section>

@@ -49,7 +49,8 @@ export function useSettings() {
     // Null empties a member; what is left out stays as it is.
     setWritten((old) => ({ ...old, [which]: { ...old[which], [member]: value ?? null } }));
   }, []);
-  const asked = useSettled(JSON.stringify({ ...changed, cart: cart.lines.length > 0 ? cart : null }));
+  const asking = JSON.stringify({ ...changed, cart: cart.lines.length > 0 ? cart : null });
+  const asked = useSettled(asking);
   const look = useQuery({
     queryKey: ['settings', 'look', asked],
     enabled: hasChanges,
@@ -93,7 +94,8 @@ export function useSettings() {
     hasChanges,
     problems: problems.length > 0 ? problems : hasChanges ? (look.data?.problems ?? []) : [],
     look: hasChanges ? look.data : undefined,
-    isLooking: hasChanges && look.isFetching,
+    // What it does is known of what is written now only, not of what was written a moment ago.
+    isLooking: hasChanges && (asked !== asking || look.isFetching),
     failure: failure || (hasChanges && look.error ? look.error.message : ''),
     busy,
     stamp,
