@@ -115,7 +115,9 @@ public sealed class ArchiveTests
 
         await WithOrders(server, own, shop, In("past.csv"));
         Export("all.zip", server.Data, "--all");
-        Assert.Equal(0, RunningServer.Run("", "import", In("all.zip"), "--data", In("other.db")).Exit);
+        var into = RunningServer.Run("", "import", In("all.zip"), "--data", In("other.db"));
+        Assert.Equal(0, into.Exit);
+        Assert.EndsWith($" in a new file, {In("other.db")}.\n", into.Output, StringComparison.Ordinal);
         Export("again.zip", In("other.db"), "--all");
         Assert.Equal(File.ReadAllBytes(In("all.zip")), File.ReadAllBytes(In("again.zip")));
         var zip = await server.Http.GetByteArrayAsync("/api/archive?stock=true&shoppers=true&codes=true&orders=true");

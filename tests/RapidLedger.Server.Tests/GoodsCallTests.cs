@@ -29,6 +29,16 @@ public sealed class GoodsCallTests
         Assert.Equal(2_000, own.Minor((await Priced(shop, own.Cart(("A", 1))))["totals"]!["net"]!, currency));
         Assert.Equal(999, own.Minor((await Priced(shop, own.Cart(("A", 1)).With("currency", "\"GBP\"")))["totals"]!["net"]!, "GBP"));
         await shop.Put("items", """{"sku": "A", "price": null, "prices": null}""");
+        // Moved to another product it is of that one alone, also the first of all.
+        Assert.Equal("A", (string)(await shop.Get("items"))["items"]![0]!["sku"]!);
+        await shop.Put("items", """{"sku": "A", "product": "p-B"}""");
+        Assert.Equal(
+            ["p-B"],
+            (await shop.Get("items"))["items"]!
+                .AsArray()
+                .Where(item => (string)item!["sku"]! == "A")
+                .Select(item => (string)item!["product"]!)
+        );
         Assert.Equal(2_500, own.Minor((await Priced(shop, own.Cart(("A", 1))))["totals"]!["net"]!, currency));
     }
 

@@ -123,6 +123,7 @@ public sealed class ImportTests
         Assert.Equal((1, 2, 0, 2), Counts(look));
         Assert.Contains("A regular 19.99 1234", Largest(look));
         Assert.Contains("B would be sold at €2.50, below what it costs.", Effects(look));
+        Assert.Single(Effects(look));
         // Another brings one meanwhile, and waits.
         var (status, waits) = await Bring(server, "sku,regular\nZ,1.00\n");
         Assert.Equal((409, "list.csv is being brought in. Write it or let it go first."), (status, (string)waits!["detail"]!));
@@ -159,6 +160,45 @@ public sealed class ImportTests
             ["here taken back: list.csv: 3 items", "here 1 changed", "from list.csv list.csv: 3 items"],
             (await server.Get("/api/goods/steps")).AsArray().Select(step => $"{step!["by"]} {step["what"]}")
         );
+    }
+
+    [Fact]
+    public async Task Options_stay_where_the_file_has_no_column_for_them_and_a_small_margin_is_no_loss()
+    {
+        var own = OwnShop.Of("KWD");
+        await using var server = await own.Serve();
+        using var shop = new Store(server, Store.NewKey(server, "server"));
+        await shop.Put("items", """{"sku": "A", "options": {"colour": "moss", "size": "M"}}""");
+        await Write("sku,option size\nA,L\n");
+        Assert.Equal(["L", "moss"], await Options());
+        // An empty cell of a column that is there empties it; a column of all options replaces them.
+        await Write("sku,option size\nA,\n");
+        Assert.Equal(["moss"], await Options());
+        await Write("sku,options\nA,size=S\n");
+        Assert.Equal(["S"], await Options());
+
+        // Half a percent is kept where there is no floor: nothing to say.
+        var (_, look) = await Bring(server, "sku,regular,cost\nB,20.5,20.4\nC,20.5,20.6\n");
+        Assert.Equal(["KWD 20.500"], Effects(look!).Select(said => said.Replace('\u00a0', ' ').Split(" at ")[1].Split(',')[0]));
+        // So many rows are shown as they will be read.
+        await server.Send(HttpMethod.Delete, $"/api/imports/{look!["id"]}");
+        (_, look) = await Bring(server, "sku,regular\n" + string.Concat(Enumerable.Range(0, 30).Select(number => $"N{number},1\n")));
+        Assert.Equal(20, look!["first"]!.AsArray().Count);
+
+        async Task Write(string csv)
+        {
+            var (_, state) = await Bring(server, csv);
+            Assert.Equal(202, (await server.Send(HttpMethod.Post, $"/api/imports/{state!["id"]}/write", new { })).Status);
+            await Done(server);
+        }
+
+        async Task<string[]> Options() =>
+            [
+                .. (await shop.Get("items"))["items"]!.AsArray().Single(item => (string)item!["sku"]! == "A")!["options"]!
+                    .AsObject()
+                    .Select(option => (string)option.Value!)
+                    .Order(StringComparer.Ordinal),
+            ];
     }
 
     [Fact]

@@ -14,7 +14,7 @@ public sealed class SettingsTests
         using var shop = new Store(server, Store.NewKey(server, "server"));
         await Store.PutLive(
             server,
-            """{"id": "night", "name": "Night", "window": {"start": "2026-01-01T00:00"}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "unit"}]}"""
+            """{"id": "night", "name": "Night", "window": {"start": "2026-01-01T00:00"}, "when": {"any": [{"method": ["parcel"]}, {"spend": {"of": {"in": [{"all": true}]}, "from": "1.00"}}]}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"percent": 10}, "per": "unit"}]}"""
         );
         var cart = own.Cart(("A", 1)).With("method", "\"parcel\"");
         var stands = await server.Get("/api/settings");
@@ -22,7 +22,7 @@ public sealed class SettingsTests
         {
             number = (long)stands["number"]!,
             store = JsonNode.Parse(
-                """{"shipping": [{"id": "parcel", "name": "Parcel", "bands": [{"toGrams": 100, "price": "6.00"}, {"price": "9.00"}]}], "timeZone": "Europe/London"}"""
+                """{"shipping": [{"id": "parcel", "name": "Post", "bands": [{"toGrams": 100, "price": "6.00"}, {"price": "9.00"}]}], "timeZone": "Europe/London"}"""
             ),
             settings = new { holdMinutes = 2 },
             cart,
@@ -31,6 +31,8 @@ public sealed class SettingsTests
         Assert.Empty(look!["problems"]!.AsArray());
         // 17.99 with 19 % on top, and 6.00 with 19 % in place of 4.90.
         Assert.Equal("AUD 27.24 becomes AUD 28.55.", ((string)look["tape"]!).Replace('\u00a0', ' '));
+        // A promotion that names the delivery says its new name.
+        Assert.Contains("Post", (string)Assert.Single(look["promotions"]!.AsArray())!["what"]!, StringComparison.Ordinal);
         Assert.Equal("27.24", (string)(await shop.Quote(cart))["result"]!["totals"]!["total"]!);
 
         var (status, written) = await server.Send(HttpMethod.Post, "/api/settings", change);
@@ -167,5 +169,42 @@ public sealed class SettingsTests
         then = (await server.Get($"/api/orders/{one}/rules"))["promotions"]![0]!;
         Assert.Equal((1, false), ((int)(await server.Get($"/api/orders/{one}/rules"))["edition"]!, (bool)then["isSame"]!));
         Assert.Contains("10\u00a0%", string.Join(' ', then["clauses"]!.AsArray()), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Yesterday_is_the_day_before_in_the_shops_zone_and_what_is_left_of_a_limit_is_said()
+    {
+        // At 14:00 of Greenwich it is half past midnight of the next day in Adelaide, which is ahead by ten and a half hours.
+        var own = OwnShop.Of("AUD");
+        await using var server = await RunningServer.Start(demo: false, data: await own.File(), clock: "2026-11-02T13:20:00Z");
+        var two = await Store.PutLive(
+            server,
+            """{"name": "Two", "limits": {"total": 2}, "rewards": [{"kind": "discount", "on": {"in": [{"all": true}]}, "take": {"amount": "1.00"}, "per": "cart"}]}"""
+        );
+        var first = await Place("k1");
+        Assert.StartsWith("1 use left", await Left());
+        await server.Stop();
+        await server.StartAgain("2026-11-02T14:00:00Z");
+        var second = await Place("k2");
+        Assert.Equal("all uses used up", await Left());
+        Assert.Equal([first], await Found("yesterday"));
+        Assert.Equal([second], await Found("today"));
+        Assert.Equal([second], await Found("3 Nov"));
+        // Without a year it is the last such day.
+        Assert.Empty(await Found("4 Nov"));
+
+        async Task<string> Place(string key)
+        {
+            using var store = new Store(server, Store.NewKey(server, "server"));
+            var cart = own.Cart(("A", 1));
+            var (status, order) = await store.Place(cart, await store.Quote(cart), key, take: true);
+            Assert.Equal(201, status);
+            return (string)order["id"]!;
+        }
+
+        async Task<string[]> Found(string q) =>
+            [.. (await server.Get($"/api/orders?q={Uri.EscapeDataString(q)}"))["orders"]!.AsArray().Select(order => (string)order!["id"]!)];
+        async Task<string> Left() =>
+            (string)(await server.Get("/api/takings"))["rows"]!.AsArray().Single(row => (string)row!["id"]! == two)!["left"]!;
     }
 }

@@ -247,6 +247,7 @@ public class StoreContractTests
         Assert.Equal(("28.56", "25.70"), ((string)item["item"]!["regular"]!, (string)item["item"]!["price"]!));
         var pounds = item["offers"]!.AsArray().Single(offer => (string)offer!["label"]! == "Pounds")!["prices"]!.AsArray();
         Assert.Equal(["25.70", "41.12"], pounds.Take(2).Select(price => (string)price!["total"]!));
+        Assert.Equal([1, 2, 3, 4, 5, 6, 8, 10, 12, 20], pounds.Select(price => (int)price!["units"]!));
         var shelf = (await server.Get("/api/shelf"))["products"]!.AsArray().Single(product => (string)product!["id"]! == "p-B")![
             "variants"
         ]![0]!;

@@ -71,6 +71,7 @@ public sealed class WhoMeetsTests
             printed!["print"]!["entries"]!.AsArray().Count(entry => (string?)entry!["promotion"] is "tyre-pair" or "night-set")
         );
 
+        Assert.Equal((decimal?)printed["print"]!["marginPercent"], (decimal?)pair["margin"]);
         Assert.EndsWith(
             "“Repair cards with wheel parts” is used up, so it does not apply on the tape.",
             (string)Pair(before, "wheel-cards")["why"]!,
@@ -128,6 +129,17 @@ public sealed class WhoMeetsTests
             }
         )
             Assert.Equal(refused, (await Asked(server, one, other, to, family)).Status);
+    }
+
+    [Fact]
+    public async Task Where_one_always_goes_before_the_other_each_says_its_part()
+    {
+        var own = OwnShop.Of("AUD");
+        await using var server = await own.Serve();
+        string At(string price) =>
+            $$"""{"name": "At {{price}}", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "A"}]}, "take": {"price": "{{price}}"}, "per": "unit"}]}""";
+        var (low, high) = (await Store.PutLive(server, At("5.00")), await Store.PutLive(server, At("8.00")));
+        Assert.Equal(("wins", "loses"), (Verdict(await Of(server, low), high).Verdict, Verdict(await Of(server, high), low).Verdict));
     }
 
     [Fact]
