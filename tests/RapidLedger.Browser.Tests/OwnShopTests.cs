@@ -57,14 +57,15 @@ public sealed class OwnShopTests
         // What the server refuses when the shop is open already is still there to be mended.
         Price("99999999999999999");
         ledger.ClickWord("open it with this item");
-        ledger.Find("//*[contains(., 'The shop is open, its goods are not in it yet')]");
+        ledger.Find("//h1[.='Your shop is open']");
+        Assert.False(ledger.Find("input[aria-label='The shop’s name']").Enabled);
         Assert.Equal("Bell", ledger.Find("[aria-label='name, item 1']").GetAttribute("value"));
         Price("9.50");
         ledger.Press(Keys.Enter);
         ledger.Type("name, item 2", "Bell");
         ledger.Press(Keys.Tab);
         ledger.Press("12");
-        ledger.ClickWord("open it with these 2 items");
+        ledger.ClickWord("bring in these 2 items");
         ledger.Until(() => ledger.Count("[data-testid=goods-row]") == 2);
         var items = (await server.Get("/api/goods"))["items"]!.AsArray();
         Assert.Equal(["BELL 9.50", "BELL-2 12.00"], items.Select(item => $"{item!["sku"]} {item["regular"]}"));

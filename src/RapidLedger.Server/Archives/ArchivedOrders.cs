@@ -18,11 +18,12 @@ internal sealed class ArchivedOrders(OrderRepository orders, PastOrderRepository
     /// All paid orders, and those that were brought in, by number; what was given back is left out. They are read as they are written, so
     /// that no more than a few are held.
     /// </summary>
-    public IEnumerable<ArchivedOrder> All()
+    /// <param name="usual">The store's currency, which is that of orders that say none.</param>
+    public IEnumerable<ArchivedOrder> All(Currency usual)
     {
         using var brought = past.All().Select(Told).GetEnumerator();
         var isMore = brought.MoveNext();
-        foreach (var own in orders.Taken().Chunk(AtOnce).SelectMany(Own))
+        foreach (var own in orders.Taken().Chunk(AtOnce).SelectMany(some => Own(some, usual)))
         {
             for (; isMore && string.CompareOrdinal(brought.Current.Number, own.Number) < 0; isMore = brought.MoveNext())
                 yield return brought.Current;
@@ -76,51 +77,37 @@ internal sealed class ArchivedOrders(OrderRepository orders, PastOrderRepository
             CancellationToken.None
         );
 
-    private IEnumerable<ArchivedOrder> Own(StoredOrder[] some)
+    private IEnumerable<ArchivedOrder> Own(StoredOrder[] some, Currency usual)
     {
         // An order that was brought in may have the number of one of the shop's own.
         var known = past.Known(some.Select(order => order.Id)).Select(order => order.Number).ToHashSet(StringComparer.Ordinal);
-        return some.Select(order => Told(order, known.Contains(order.Id) ? $"{order.Id} (here)" : order.Id))
+        return some.Select(order => Told(order, usual, known.Contains(order.Id) ? $"{order.Id} (here)" : order.Id))
             .Where(order => order.Lines.Count > 0);
     }
 
-    private static ArchivedOrder Told(StoredOrder order, string number)
+    private static ArchivedOrder Told(StoredOrder order, Currency usual, string number)
     {
-        var (result, cart) = (JsonNode.Parse(order.Result)!, JsonNode.Parse(order.Cart)!);
-        var currency = Currency.Find((string)result["currency"]!)!;
-        long Minor(JsonNode? amount) => currency.Read((string)amount!, out var minor) == AmountFault.None ? minor : 0;
+        var (result, cart) = (KeptResult.Read(order.Result, usual), JsonNode.Parse(order.Cart)!);
         var back = order.Returned is { } returned ? JsonNode.Parse(returned)!["units"]!.AsArray() : null;
-        var lines = result["lines"]!
-            .AsArray()
-            .Concat(result["gifts"]!.AsArray())
-            .Select(
-                (line, place) =>
-                    (Sku: (string)line!["sku"]!, Units: (long)line["quantity"]!, Net: Minor(line["net"]), Back: (long?)back?[place] ?? 0)
-            )
-            .Where(line => line.Back < line.Units)
+        var lines = result
+            .Lines.Select((line, place) => (Kept: line, Back: (long?)back?[place] ?? 0))
+            .Where(line => line.Back < line.Kept.Units)
             .Select(line => new ArchivedOrderLine(
-                line.Sku,
-                line.Units - line.Back,
-                line.Net - Returns.Share(line.Net, line.Units, 0, line.Back)
+                line.Kept.Sku,
+                line.Kept.Units - line.Back,
+                line.Kept.Net - Returns.Share(line.Kept.Net, line.Kept.Units, 0, line.Back)
             ));
         return new(
             number,
             Instant.FromUnixTimeSeconds(order.PlacedAt),
-            currency,
+            result.Currency,
             order.Shopper is { } shopper && !OrderTransaction.IsStandIn(shopper) ? shopper : null,
             (string?)cart["destination"],
             (string?)cart["channel"],
             (string?)cart["method"],
-            [
-                .. result["codes"]!
-                    .AsArray()
-                    .Where(code => (string?)code!["status"] == "applied")
-                    .Select(code => Trigger.Normal((string)code!["code"]!))
-                    .Distinct(StringComparer.Ordinal)
-                    .Order(StringComparer.Ordinal),
-            ],
+            [.. result.AppliedCodes.Select(Trigger.Normal).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal)],
             false,
-            Minor(result["totals"]!["shipping"]) - Minor(result["totals"]!["shippingDiscount"]),
+            result.Delivery,
             [.. lines]
         );
     }

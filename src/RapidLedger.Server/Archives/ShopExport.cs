@@ -31,7 +31,7 @@ internal sealed class ShopExport(
             var before = (repository.Numbers(), promotions.Written());
             var archive = Read(parts, out var currency);
             if (before == (repository.Numbers(), promotions.Written()))
-                return ArchiveWriter.Files(archive, currency, parts.Orders ? orders.All() : null);
+                return ArchiveWriter.Files(archive, currency, parts.Orders ? orders.All(currency) : null);
         }
 
         throw new StorageFault("The shop was written while it was being read, ten times in a row. Try again in a moment.");

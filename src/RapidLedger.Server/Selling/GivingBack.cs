@@ -28,7 +28,7 @@ internal sealed class GivingBack(OpenShop shop, OrderRepository orders, OrderLog
                     if (order.State == "lapsed")
                         return Answer.Refused(409, "/state", ProblemCode.Conflict, "This order has lapsed; there is nothing to give back.");
                     var payments = transaction.PaymentsOf(id);
-                    var account = ReturnAccount.Of(order, payments);
+                    var account = ReturnAccount.Of(order, payments, shop.Store.Currency);
                     if (order.State != "givenBack")
                     {
                         if (account.Return(request?.Lines) is { } problem)

@@ -19,27 +19,16 @@ internal sealed class ReturnAccount
     private long amount;
     private long now;
 
-    private ReturnAccount(JsonObject result, JsonObject? before, IReadOnlyList<CreditPayment> payments)
+    private ReturnAccount(KeptResult result, JsonObject? before, IReadOnlyList<CreditPayment> payments)
     {
         this.payments = payments;
-        Currency = Currency.Find((string)result["currency"]!)!;
-        lines =
-        [
-            .. result["lines"]!.AsArray().Concat(result["gifts"]!.AsArray()).Select(line => (Minor(line!["net"]), (long)line["quantity"]!)),
-        ];
+        Currency = result.Currency;
         // Tax on top comes back with the lines it is on.
-        var totals = result["totals"]!;
-        var onTop = Minor(totals["total"]) - Minor(totals["net"]) - Minor(totals["shipping"]) + Minor(totals["shippingDiscount"]);
-        if (onTop > 0)
-        {
-            var shares = Spreading.Over(onTop, [.. lines.Select(line => line.Net)]);
-            for (var line = 0; line < lines.Length; line++)
-                lines[line].Net += shares[line];
-        }
-
-        (total, credit) = (Minor(totals["total"]), Minor(totals["credit"]));
+        var onTop = result.TaxOnTop > 0 ? Spreading.Over(result.TaxOnTop, [.. result.Lines.Select(line => line.Net)]) : null;
+        lines = [.. result.Lines.Select((line, place) => (line.Net + (onTop?[place] ?? 0), line.Units))];
+        (total, credit) = (result.Total, result.Credit);
         back = before is null ? new long[lines.Length] : [.. before["units"]!.AsArray().Select(units => (long)units!)];
-        amount = before is null ? 0 : Minor(before["amount"]);
+        amount = before is null || Currency.Read((string)before["amount"]!, out var came) != AmountFault.None ? 0 : came;
     }
 
     /// <summary>The order's.</summary>
@@ -54,8 +43,12 @@ internal sealed class ReturnAccount
     /// <summary>As it is kept.</summary>
     public string Written => Told(null).ToJsonString();
 
-    public static ReturnAccount Of(StoredOrder order, IReadOnlyList<CreditPayment> payments) =>
-        new(JsonNode.Parse(order.Result)!.AsObject(), order.Returned is { } before ? JsonNode.Parse(before)!.AsObject() : null, payments);
+    /// <summary>The account of an order as it stands.</summary>
+    /// <param name="order">The order.</param>
+    /// <param name="payments">What cards paid of it.</param>
+    /// <param name="usual">The currency of an order that says none.</param>
+    public static ReturnAccount Of(StoredOrder order, IReadOnlyList<CreditPayment> payments, Currency usual) =>
+        new(KeptResult.Read(order.Result, usual), order.Returned is { } before ? JsonNode.Parse(before)!.AsObject() : null, payments);
 
     /// <summary>Gives units back; null: all that is left.</summary>
     /// <returns>What is wrong; null: nothing.</returns>
@@ -128,6 +121,4 @@ internal sealed class ReturnAccount
 
     private long BackTo(int place, long returned) =>
         Returns.ToCard(returned, total, credit, [.. payments.Select(payment => payment.Paid)], place);
-
-    private long Minor(JsonNode? written) => Currency.Read((string)written!, out var minor) == AmountFault.None ? minor : 0;
 }

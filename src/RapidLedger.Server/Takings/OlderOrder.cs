@@ -1,4 +1,4 @@
-using System.Text.Json.Nodes;
+using RapidLedger.Formats;
 using RapidLedger.Pricing;
 using RapidLedger.Storage;
 
@@ -18,51 +18,39 @@ internal static class OlderOrder
     public static OrderFigures Figures(StoredOrder order, CatalogueIndex catalogue)
     {
         var store = catalogue.Store;
-        var result = JsonNode.Parse(order.Result)!.AsObject();
-        var currency = Currency.Find((string?)result["currency"] ?? "") ?? store.Currency;
-        long Minor(JsonNode? amount) =>
-            amount is JsonValue value && value.TryGetValue<string>(out var text) && currency.Read(text, out var minor) == AmountFault.None
-                ? minor
-                : 0;
-        var totals = result["totals"];
-        var charge = Minor(totals?["shipping"]) - Minor(totals?["shippingDiscount"]);
-        var (net, total) = (Minor(totals?["net"]), Minor(totals?["total"]));
-        JsonNode[] lines = [.. List(result["lines"]), .. List(result["gifts"])];
-        long[] nets = [.. lines.Select(line => Minor(line["net"]))];
-        // With tax in the prices the total is net and delivery alone.
-        var isInclusive = total == net + charge;
-        var tax = isInclusive
-            ? List(result["taxes"]).Sum(entry => Minor(entry["tax"])) - TaxOfDelivery(List(result["taxes"]), charge, store)
-            : 0;
-        var percents = List(result["taxes"])
-            .Where(entry => entry["class"] is not null && entry["percent"] is JsonValue)
-            .ToDictionary(entry => (string)entry["class"]!, entry => Percent.From(entry["percent"]!.GetValue<decimal>()));
-        long Untaxed(JsonNode line, long amount) =>
+        var result = KeptResult.Read(order.Result, store.Currency);
+        var lines = result.Lines;
+        long[] nets = [.. lines.Select(line => line.Net)];
+        var isInclusive = result.TaxOnTop == 0;
+        var tax = isInclusive ? result.Taxes.Sum(one => one.Tax) - TaxOfDelivery(result, store) : 0;
+        long Untaxed(KeptLine line, long amount) =>
             isInclusive
-            && catalogue.Find((string?)line["sku"] ?? "") is >= 0 and var number
+            && catalogue.Find(line.Sku) is >= 0 and var number
             && catalogue.ProductOf(number).TaxClass is { } name
-            && percents.GetValueOrDefault(name) is { } percent
-                ? percent.Without(amount, store.Rounding)
+            && result.RateOf(name) is { } rate
+                ? rate.Without(amount, store.Rounding)
                 : amount;
-        var withoutTax = Spreading.Over(Math.Max(0, nets.Sum() - tax), [.. lines.Select((line, place) => Untaxed(line, nets[place]))]);
+        var withoutTax = Spreading.Over(Math.Max(0, nets.Sum() - tax), [.. lines.Select(line => Untaxed(line, line.Net))]);
         var inBase = Spreading.Over(InBase(withoutTax.Sum()), withoutTax);
 
         var delivery = new List<PromotionAmount>();
         var (applied, paid) = (new List<string>(), new List<PromotionAmount>());
         var parts = lines.Select(_ => new List<PartFigures>()).ToArray();
-        foreach (var promotion in List(result["promotions"]))
+        foreach (var (id, from, amount) in result.Promotions)
         {
-            var (id, amount) = ((string)promotion["id"]!, Minor(promotion["amount"]));
-            if ((string?)promotion["from"] == "credit")
+            if (from == "credit")
             {
                 paid.Add(new(id, new(amount, InBase(amount))));
                 continue;
             }
 
             applied.Add(id);
-            var own = lines.Select((line, place) => (place, Amount: Given(line, id))).Where(part => part.Amount > 0).ToArray();
+            var own = lines
+                .Select((line, place) => (place, Amount: line.Parts.Where(part => part.Promotion == id).Sum(part => part.Amount)))
+                .Where(part => part.Amount > 0)
+                .ToArray();
             // Of a markdown it is not told from which lines: from those that were reduced no further, it is spread over all.
-            if ((string?)promotion["from"] == "goods")
+            if (from == "goods")
                 own = [.. Spreading.Over(amount, nets).Select((share, place) => (place, share)).Where(part => part.share > 0)];
             long[] amounts = [.. own.Select(part => part.Amount)];
             var given = Spreading.Over(InBase(amounts.Sum()), amounts);
@@ -75,37 +63,19 @@ internal static class OlderOrder
         return new(
             [
                 .. lines.Select(
-                    (line, place) =>
-                        new LineFigures(
-                            (string?)line["sku"] ?? "",
-                            Math.Max(1, (long?)line["quantity"] ?? 1),
-                            new(withoutTax[place], inBase[place]),
-                            null,
-                            parts[place]
-                        )
+                    (line, place) => new LineFigures(line.Sku, line.Units, new(withoutTax[place], inBase[place]), null, parts[place])
                 ),
             ],
             applied,
             delivery,
             paid,
-            total,
-            Minor(totals?["credit"])
+            result.Total,
+            result.Credit
         );
 
-        long Given(JsonNode line, string id) =>
-            List(line["parts"]).Where(part => (string?)part["promotion"] == id).Sum(part => Minor(part["amount"]))
-            + ((string?)line["promotion"] == id ? Minor(line["value"]) - Minor(line["net"]) : 0);
-
-        long InBase(long minor) => store.RateTo(currency) is null ? minor : store.InBase(minor, currency, Rounding.HalfUp);
+        long InBase(long minor) => store.RateTo(result.Currency) is null ? minor : store.InBase(minor, result.Currency, Rounding.HalfUp);
     }
 
-    private static long TaxOfDelivery(IEnumerable<JsonNode> taxes, long charge, Store store) =>
-        store.Tax?.ShippingClass is { } name
-        && taxes.FirstOrDefault(entry => (string?)entry["class"] == name)?["percent"] is JsonValue written
-        && written.TryGetValue<decimal>(out var value)
-        && Percent.From(value) is { } percent
-            ? percent.Within(charge, store.Rounding)
-            : 0;
-
-    private static IEnumerable<JsonNode> List(JsonNode? node) => (node as JsonArray ?? []).Where(one => one is not null)!;
+    private static long TaxOfDelivery(KeptResult result, Store store) =>
+        store.Tax?.ShippingClass is { } name && result.RateOf(name) is { } rate ? rate.Within(result.Delivery, store.Rounding) : 0;
 }

@@ -74,10 +74,11 @@ export function OpenShop() {
   const wanting = (at: string) => problems.some((problem) => problem.at === at);
   const countryName = guess.countries.find((one) => one.value === country)?.words ?? country;
 
-  // The page stays as long as its goods are refused, so that nothing typed is lost with it.
-  const isOpened = useRef(false);
+  // The page stays as long as its goods are refused, so that nothing typed is lost with it; what the sentences say holds by then.
+  const opened = useRef(false);
+  const [isOpened, setIsOpened] = useState(false);
   const open = async () => {
-    if (isOpened.current) return;
+    if (opened.current) return;
     const rate = toNumber(percent);
     await answered(
       api.POST('/api/opening', {
@@ -93,7 +94,8 @@ export function OpenShop() {
         },
       }),
     );
-    isOpened.current = true;
+    opened.current = true;
+    setIsOpened(true);
   };
   const run = async (work: () => Promise<string | null>) => {
     if (busy) return;
@@ -106,12 +108,8 @@ export function OpenShop() {
       await queries.invalidateQueries();
     } catch (error) {
       if (error instanceof Refused) setProblems(error.problems);
-      if (!isOpened.current) queries.invalidateQueries();
-      setFailure(
-        isOpened.current
-          ? `The shop is open, its goods are not in it yet. ${(error as Error).message} What the sentences say is changed in Store from now on.`
-          : (error as Error).message,
-      );
+      if (!opened.current) queries.invalidateQueries();
+      setFailure((error as Error).message);
     } finally {
       setBusy(false);
     }
@@ -148,9 +146,13 @@ export function OpenShop() {
       </header>
       <div className="flex min-h-0 flex-1 max-[700px]:flex-col max-[700px]:overflow-y-auto">
         <section aria-label="Your shop" className="min-w-0 flex-1 border-r border-ink px-8 py-6 max-[700px]:border-r-0">
-          <h1 className="text-[17px] font-medium">Open your shop</h1>
-          <p className="pb-3 text-faded">Complete these sentences. Everything else has a default and can be changed later.</p>
-          <div className="text-[15px] leading-[30px]">
+          <h1 className="text-[17px] font-medium">{isOpened ? 'Your shop is open' : 'Open your shop'}</h1>
+          <p className="pb-3 text-faded">
+            {isOpened
+              ? 'Its goods are not in it yet. What these sentences say is changed in Store from now on.'
+              : 'Complete these sentences. Everything else has a default and can be changed later.'}
+          </p>
+          <fieldset disabled={isOpened} className="text-[15px] leading-[30px]">
             <p>
               The shop is called{' '}
               <Typed
@@ -199,10 +201,12 @@ export function OpenShop() {
               )}{' '}
               in <Choice label="Country" value={country} options={guess.countries} onChange={setCountry} />.
             </p>
-          </div>
-          <p className="pt-2 text-faded">
-            The currency, the country and the zone are guessed from this browser ({guess.from}). Press one to change it.
-          </p>
+          </fieldset>
+          {!isOpened && (
+            <p className="pt-2 text-faded">
+              The currency, the country and the zone are guessed from this browser ({guess.from}). Press one to change it.
+            </p>
+          )}
           <p className="pt-4">
             <button
               type="button"
@@ -215,7 +219,7 @@ export function OpenShop() {
                 })
               }
             >
-              open it without goods
+              {isOpened ? 'go on without goods' : 'open it without goods'}
             </button>
           </p>
           <div role="alert">
@@ -289,7 +293,7 @@ export function OpenShop() {
           {typed.length > 0 && (
             <p className="pt-2">
               <button type="button" className="stamp" aria-disabled={busy} onClick={withTyped}>
-                {typed.length === 1 ? 'open it with this item' : `open it with these ${typed.length} items`}
+                {isOpened ? 'bring in' : 'open it with'} {typed.length === 1 ? 'this item' : `these ${typed.length} items`}
               </button>
             </p>
           )}
