@@ -18,9 +18,7 @@ public class House
     [
         "BundleFilling.cs",
         "BuyGet.cs",
-        "CaseReader.cs",
         "OrderTransaction.cs",
-        "PastOrderRepository.cs",
         "PromotionRepository.cs",
         "Rulebook.cs",
     ];

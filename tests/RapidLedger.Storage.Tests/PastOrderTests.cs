@@ -18,10 +18,7 @@ public sealed class PastOrderTests : IDisposable
         using var database = new Database(path);
         database.Upgrade();
         using var elsewhere = new Database(path);
-        var (first, second) = (
-            new PastOrderRepository(database, SystemClock.Instance),
-            new PastOrderRepository(elsewhere, SystemClock.Instance)
-        );
+        var (first, second) = (new PastOrderBatches(database, SystemClock.Instance), new PastOrderBatches(elsewhere, SystemClock.Instance));
         using var stop = new CancellationTokenSource();
         using var written = new SemaphoreSlim(0);
         using var goOn = new SemaphoreSlim(0);
@@ -51,7 +48,7 @@ public sealed class PastOrderTests : IDisposable
         else
             Assert.Equal(1, (await bringing).Changed);
         Assert.Equal(isGivenUp ? 2 : 1, (await beside).Changed);
-        Assert.Equal(["7", "8"], second.All().Select(one => one.Order.Number));
+        Assert.Equal(["7", "8"], new PastOrderRepository(elsewhere).All().Select(one => one.Order.Number));
     }
 
     [Fact]
@@ -59,13 +56,13 @@ public sealed class PastOrderTests : IDisposable
     {
         using var database = new Database(Path.Combine(folder, "cleared.db"));
         database.Upgrade();
-        var past = new PastOrderRepository(database, SystemClock.Instance);
+        var past = new PastOrderBatches(database, SystemClock.Instance);
         // Another program starts, and takes it for left over.
         var fault = await Assert.ThrowsAsync<StorageFault>(() =>
             past.Bring(StepSource.File("one"), "one", [Order("7")], _ => past.Recover().GetAwaiter().GetResult(), CancellationToken.None)
         );
         Assert.True(fault.Passes);
-        Assert.Empty(past.All());
+        Assert.Empty(new PastOrderRepository(database).All());
         Assert.Equal(1, (await past.Bring(StepSource.File("one"), "one", [Order("7")], null, CancellationToken.None)).Changed);
     }
 

@@ -12,7 +12,7 @@ public static class SettingsReader
 
     /// <summary>Reads settings from UTF-8 JSON.</summary>
     /// <returns>The settings, or every problem with its place.</returns>
-    public static Reading<ShopSettings> Read(ReadOnlyMemory<byte> json) => CaseReader.Parse(json, Read);
+    public static Reading<ShopSettings> Read(ReadOnlyMemory<byte> json) => JsonText.Read(json, Read);
 
     private static ShopSettings? Read(Node node)
     {

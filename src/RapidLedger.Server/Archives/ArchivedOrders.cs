@@ -68,8 +68,8 @@ internal sealed class ArchivedOrders(OrderRepository orders, PastOrderRepository
     }
 
     /// <summary>Brings orders that were read into a shop that came in just now.</summary>
-    public async Task Bring(string file, PastOrderLines read) =>
-        await past.Bring(
+    public static async Task Bring(PastOrderBatches batches, string file, PastOrderLines read) =>
+        await batches.Bring(
             StepSource.File(file),
             $"{file}: {Wording.Counted(read.Numbers.Count(), "order")} from before",
             read.Orders(),

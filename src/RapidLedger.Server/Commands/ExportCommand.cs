@@ -41,7 +41,7 @@ internal static class ExportCommand
                 new(database),
                 new(database, clock),
                 new(database, clock),
-                new(new(database), new(database, clock))
+                new(new(database), new(database))
             );
             try
             {

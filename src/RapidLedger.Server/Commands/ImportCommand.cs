@@ -116,7 +116,7 @@ internal static class ImportCommand
                 return Fail([.. unread.Concat(rows.Bad).OrderBy(bad => bad.Line).Take(MostBad).Select(Said)]);
             var name = Path.GetFileName(path);
             var words = ImportDesk.Words(name, count, file.What);
-            var past = new PastOrderRepository(database, ProgramClock.Machine);
+            var past = new PastOrderBatches(database, ProgramClock.Machine);
             var goods = new GoodsWriter(shop, steps, past, new(database, steps, new(database, ProgramClock.Machine))) { Follows = false };
             var writer = new IncomingWriter(goods, past);
             var (outcome, faults) = await writer.Write(name, words, rows, null, gone);

@@ -44,7 +44,7 @@ internal sealed record WholeImport(bool Replace, bool BeginsAnew)
         if (outcome.IsDone)
         {
             if (orders is not null)
-                await new ArchivedOrders(new(database), new(database, clock)).Bring(NameOf(path), orders);
+                await ArchivedOrders.Bring(new(database, clock), NameOf(path), orders);
             said(
                 $"{Counts(archive)}{(orders is null ? "" : $", {orders.Numbers.Count()} orders from before")} in {(isThere ? data : $"a new file, {data}")}."
             );

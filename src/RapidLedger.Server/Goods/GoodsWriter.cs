@@ -6,7 +6,7 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Goods;
 
 /// <summary>Brings lines of goods or shoppers into the shop: all of them, or none where one is bad.</summary>
-internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrderRepository past, RenameRepository renames)
+internal sealed class GoodsWriter(OpenShop shop, StepRepository steps, PastOrderBatches past, RenameRepository renames)
 {
     /// <summary>Whether this process goes on with what is written: a command that ends does not.</summary>
     public bool Follows { get; init; } = true;

@@ -87,7 +87,7 @@ internal static class OpeningEndpoints
         WholeShopRepository whole,
         ShopRepository shops,
         OpenShop shop,
-        ArchivedOrders archived,
+        PastOrderBatches past,
         IClock clock,
         HttpContext context
     )
@@ -128,7 +128,7 @@ internal static class OpeningEndpoints
             if (!outcome.IsDone)
                 return Taken();
             if (orders is not null)
-                await archived.Bring(ArchivePaths.Orders, orders);
+                await ArchivedOrders.Bring(past, ArchivePaths.Orders, orders);
         }
         catch (FormatException error)
         {

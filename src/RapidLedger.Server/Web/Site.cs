@@ -47,7 +47,7 @@ internal static class Site
         var database = app.Services.GetRequiredService<Database>();
         database.Upgrade();
         await app.Services.GetRequiredService<StepRepository>().Recover();
-        await app.Services.GetRequiredService<PastOrderRepository>().Recover();
+        await app.Services.GetRequiredService<PastOrderBatches>().Recover();
         if (options.Demo)
             await app.Services.GetRequiredService<DemoShop>().Fill();
         WarmUp.Run(app.Services);
@@ -169,6 +169,7 @@ internal static class Site
         services.AddSingleton<TakingsParts>();
         services.AddHostedService<TakingsFollower>();
         services.AddSingleton<PastOrderRepository>();
+        services.AddSingleton<PastOrderBatches>();
         services.AddSingleton<RenameRepository>();
         services.AddSingleton<GoodsWriter>();
         services.AddSingleton<IncomingWriter>();

@@ -4,7 +4,7 @@ using RapidLedger.Storage;
 namespace RapidLedger.Server.Goods.Importing;
 
 /// <summary>Writes what came in, whatever kind it is: all of it, or nothing where a line is bad.</summary>
-internal sealed class IncomingWriter(GoodsWriter goods, PastOrderRepository past)
+internal sealed class IncomingWriter(GoodsWriter goods, PastOrderBatches past)
 {
     /// <summary>Writes lines as one step of a file.</summary>
     /// <param name="file">The name of the file.</param>
