@@ -152,6 +152,27 @@ public sealed class GoodsCallTests
 
         // Who writes it again has it again.
         await shop.Put("items", """{"sku": "A", "cost": "2.00"}""");
+        // What is live and no longer so in the draft stands beside what the draft does.
+        async Task<string[]> Gone(string sku) =>
+            [
+                .. (
+                    await server.Send(
+                        HttpMethod.Post,
+                        "/api/tape",
+                        new
+                        {
+                            cart = own.Cart(("A", 1)),
+                            draft = JsonNode.Parse(
+                                $$$"""{"id": "{{{id}}}", "name": "D", "rewards": [{"kind": "discount", "on": {"in": [{"sku": "{{{sku}}}"}]}, "take": {"percent": 10}, "per": "unit"}]}"""
+                            ),
+                        }
+                    )
+                ).Body!["live"]!["gone"]!
+                    .AsArray()
+                    .Select(entry => $"{entry!["promotion"]} {entry["amount"]}"),
+            ];
+        Assert.Equal([$"{id} 2.00"], await Gone("B"));
+        Assert.Empty(await Gone("A"));
         Assert.Equal("2.00", (string)(await Priced(shop, own.Cart(("A", 1))))["promotions"]![0]!["amount"]!);
     }
 
@@ -168,6 +189,9 @@ public sealed class GoodsCallTests
         async Task<long?> Free(string sku) =>
             (long?)(await server.Get($"/api/stock?q={sku}")).AsArray().Single(row => (string)row!["sku"]! == sku)!["free"];
         Assert.Equal((7, 0), (await Free("G"), await Free("A")));
+        // As the catalogue says again, which knows no end of it; also of the first item of all.
+        Assert.Equal(204, (await server.Send(HttpMethod.Delete, "/api/stock/A")).Status);
+        Assert.Null(await Free("A"));
         await shop.Put("stock", """{"sku": "A", "stock": null}""");
         Assert.Null(await Free("A"));
         Assert.Equal(

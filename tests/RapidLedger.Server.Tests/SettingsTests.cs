@@ -122,7 +122,10 @@ public sealed class SettingsTests
             return order;
         }
 
+        async Task<string> Story() => (string)(await server.Get("/api/codes/story?code=spring"))["story"]!;
+        Assert.EndsWith("which is live; not used yet.", await Story(), StringComparison.Ordinal);
         var first = await Place(own.Cart(("A", 2), ("B", 1)).With("codes", "[\"spring\"]").With("shopper", """{"id": "s1"}"""), "k1");
+        Assert.EndsWith("which is live; used by 1 order.", await Story(), StringComparison.Ordinal);
         var second = await Place(own.Cart(("C", 3)), "k2");
         async Task<string[]> Found(string q, string state = "") =>
             [

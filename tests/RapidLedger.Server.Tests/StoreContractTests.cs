@@ -211,6 +211,9 @@ public class StoreContractTests
             server,
             """{"label": "Markdown", "rewards": [{"kind": "markdown", "levels": [{"on": {"in": [{"sku": "B"}]}, "take": {"percent": 10}}]}]}"""
         );
+        // A word of the shop says how many promotions name it.
+        var club = (await server.Get("/api/words/group"))["words"]!.AsArray().Single(word => (string)word!["word"]! == "club")!;
+        Assert.Equal((1, 1), ((int)club["promotions"]!, (int)club["shoppers"]!));
         using var page = new Store(server, NewKey(server, "page"));
         using var own = new Store(server, NewKey(server, "server"));
         Assert.Equal(
