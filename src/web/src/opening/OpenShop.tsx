@@ -260,7 +260,8 @@ export function OpenShop() {
             )}
           </ChooseFile>
           <p className="pt-2 text-faded">
-            Nothing of it is written before you have seen what it does. A zip of a whole shop, saved in Store, opens as that shop.
+            Nothing of it is written before you have seen what it does.
+            {!isOpened && ' A zip of a whole shop, saved in Store, opens as that shop.'}
           </p>
           {anew && (
             <p role="alert" className="pt-2">
@@ -297,22 +298,24 @@ export function OpenShop() {
               </button>
             </p>
           )}
-          <p className="pt-6">
-            Or{' '}
-            <button
-              type="button"
-              className="word"
-              onClick={() =>
-                run(async () => {
-                  await answered(api.POST('/api/opening/demo'));
-                  return '/promotions';
-                })
-              }
-            >
-              look around in the demo shop
-            </button>
-            , an invented bicycle shop with promotions of every kind.
-          </p>
+          {!isOpened && (
+            <p className="pt-6">
+              Or{' '}
+              <button
+                type="button"
+                className="word"
+                onClick={() =>
+                  run(async () => {
+                    await answered(api.POST('/api/opening/demo'));
+                    return '/promotions';
+                  })
+                }
+              >
+                look around in the demo shop
+              </button>
+              , an invented bicycle shop with promotions of every kind.
+            </p>
+          )}
         </section>
       </div>
     </main>
