@@ -4,7 +4,8 @@ using RapidLedger.Pricing;
 namespace RapidLedger.Formats;
 
 /// <summary>
-/// A result as an order keeps it, read again; amounts are in minor units of its currency. What an older version did not write is 0 or empty.
+/// A result as an order keeps it, read again; amounts are in minor units of its currency. What an older version did not write is 0 or
+/// empty.
 /// </summary>
 public sealed class KeptResult
 {

@@ -6,8 +6,8 @@ namespace RapidLedger.Storage;
 
 /// <summary>
 /// Batches of orders from before, as they are brought in and taken back. They come in under the number of a batch that nobody reads, in
-/// short pieces, so that orders are placed meanwhile; one short write makes the batch count. Taking it back is one short write too; its rows
-/// are cleared away behind it.
+/// short pieces, so that orders are placed meanwhile; one short write makes the batch count. Taking it back is one short write too; its
+/// rows are cleared away behind it.
 /// </summary>
 public sealed class PastOrderBatches(Database database, IClock clock)
 {
