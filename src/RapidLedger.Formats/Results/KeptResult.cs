@@ -56,7 +56,7 @@ public sealed class KeptResult
     }
 
     /// <summary>Reads it.</summary>
-    /// <param name="json">What <see cref="ResultWriter"/> or <see cref="StoreResult"/> wrote.</param>
+    /// <param name="json">What <see cref="StoreResult"/> wrote.</param>
     /// <param name="usual">The currency of a result that says none.</param>
     public static KeptResult Read(string json, Currency usual)
     {
