@@ -106,6 +106,15 @@ public class RefusalTests(Served served)
     }
 
     [Fact]
+    public async Task What_is_no_json_is_told_by_its_line_and_byte()
+    {
+        using var body = new StringContent("{\n  \"document\": x}", Encoding.UTF8, "application/json");
+        using var response = await server.Http.PostAsync("/api/promotions", body);
+        var problem = JsonNode.Parse(await response.Content.ReadAsStringAsync())!["problems"]![0]!;
+        Assert.Equal("This is not the JSON that is expected here: see line 2, byte 15.", (string)problem["message"]!);
+    }
+
+    [Fact]
     public async Task An_effort_is_taken_within_its_bounds()
     {
         // At one time: what is printed says its minute.
