@@ -169,6 +169,11 @@ public sealed class SettingsTests
             new { revision = (long)now["revision"]!, document = JsonNode.Parse(Rule(25)) }
         );
         Assert.Equal(200, status);
+        // Its takings mark the day for both: it began, and was changed while it was live.
+        Assert.Equal(
+            ["started", "changed"],
+            (await server.Get($"/api/takings/of/{ten}"))["marks"]!.AsArray().Select(mark => (string)mark!["what"]!)
+        );
         then = (await server.Get($"/api/orders/{one}/rules"))["promotions"]![0]!;
         Assert.Equal((1, false), ((int)(await server.Get($"/api/orders/{one}/rules"))["edition"]!, (bool)then["isSame"]!));
         Assert.Contains("10\u00a0%", string.Join(' ', then["clauses"]!.AsArray()), StringComparison.Ordinal);
