@@ -74,13 +74,8 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
         foreach (var fault in line.UnknownMembers(Members))
             Fault(line, fault.Member, fault.Code, fault.Message);
         foreach (var (name, value) in members)
-            if (name == "name" ? LongestTextOf(value) > LongestTitle : LongestTextOf(value) > LongestName)
-                Fault(
-                    line,
-                    name,
-                    ProblemCode.OutOfRange,
-                    $"A text of at most {(name == "name" ? LongestTitle : LongestName)} characters is expected here."
-                );
+            if (MostOf(name) is { } most && LongestTextOf(value) > most)
+                Fault(line, name, ProblemCode.OutOfRange, $"A text of at most {most} characters is expected here.");
         if (!isTyped)
             Rename(members);
         if (NameIn(line, "sku") is not { } sku)
@@ -292,6 +287,15 @@ internal sealed class ItemLines(ShopSetup setup, bool isTyped = false) : IIncomi
 
         return parent;
     }
+
+    // SKU and product are asked for theirs where they are read.
+    private static int? MostOf(string member) =>
+        member switch
+        {
+            "name" => LongestTitle,
+            "category" or "brand" or "tags" or "taxClass" or "options" => LongestName,
+            _ => null,
+        };
 
     private static int LongestTextOf(JsonNode? value) =>
         value switch

@@ -117,8 +117,8 @@ export function OpenShop() {
   const withFile = (list: File, usesBeginAnew = false) =>
     run(async () => {
       setAnew(null);
-      // A zip may be a whole shop, which says all the sentences itself.
-      if (list.name.toLowerCase().endsWith('.zip')) {
+      // A zip may be a whole shop, which says all the sentences itself; in one that is open it is a list.
+      if (!isOpened && list.name.toLowerCase().endsWith('.zip')) {
         const came = await openWhole(list, usesBeginAnew);
         if (came === 'opened') return '/promotions';
         if (came !== 'no shop') {
